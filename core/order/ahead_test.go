@@ -99,3 +99,32 @@ func TestAnOtherMixIsNotTaken(t *testing.T) {
 		t.Error("says nothing of its nuts")
 	}
 }
+
+// What is made in one go for several orders takes what is good for whoever fetches theirs last.
+func TestWhatSeveralOrdersHold(t *testing.T) {
+	k := withPaste()
+	k.Held = map[ident.Order]map[ident.Ingredient]treat.Ahead{"a": {"paste": {Grams: 100, Until: "2026-09-12"}},
+		"b": {"paste": {Grams: 50}}}
+	if got := k.Holding("2026-09-12", "a", "b").Ahead["paste"]; got.Grams != 150 || got.Until != "2026-09-12" {
+		t.Errorf("%+v", got)
+	}
+	if got := k.Holding("2026-09-13", "a", "b").Ahead; len(got) != 0 {
+		t.Errorf("too old for the last of them: %v", got)
+	}
+	for last, want := range map[string]bool{"2026-09-12": true, "2026-09-14": false} {
+		k := withPaste()
+		k.Stock = map[ident.Ingredient]larder.Stock{"paste": {Lots: []larder.StockLot{lotOf(1000, "2026-09-12")}}}
+		promised(t, k, Line{Treat: "truffle", Count: 12}, "Wren")
+		k.Planning.Combined[0].Last = last
+		r, err := Compute(context.Background(), draft(Line{Treat: "truffle", Count: 12}), k)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if len(r.When.Batches) != 1 || r.When.Batches[0].Combined == "" {
+			t.Fatalf("it is not made in one go with the other: %+v", r.When.Text)
+		}
+		if took := r.When.Batches[0].Card.Mixes[0].OfLarder() > 0; took != want {
+			t.Errorf("the other is handed over on %s: takes what is good until the 12th: %v", last, took)
+		}
+	}
+}

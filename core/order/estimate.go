@@ -3,14 +3,12 @@ package order
 import (
 	"context"
 	"fmt"
-	"slices"
 	"time"
 
 	"github.com/shopspring/decimal"
 
 	"zestytin/core/batch"
 	"zestytin/core/box"
-	"zestytin/core/food"
 	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/larder"
@@ -182,7 +180,7 @@ func Compute(ctx context.Context, d *Draft, k *Inputs) (*Estimate, error) {
 	r := &Estimate{Lines: []LineCard{}, Pots: []Pot{}, Needs: []Need{}}
 	var cards []*batch.Card
 	own := *k
-	own.Ahead = k.madeAhead(d)
+	own.Ahead = k.madeAhead(d, k.handover(d))
 	for i, l := range d.Lines {
 		t := k.Treats[l.Treat]
 		if _, err := k.formula(l); err != nil {
@@ -215,67 +213,6 @@ func Compute(ctx context.Context, d *Draft, k *Inputs) (*Estimate, error) {
 	}
 	r.Care = r.care(d, k)
 	return r, nil
-}
-
-// madeAhead is what there is of mixes that can go into an order: lots that no other order takes and that are good still on
-// the day of the handover.
-func (k *Inputs) madeAhead(d *Draft) map[ident.Ingredient]treat.Ahead {
-	ahead := map[ident.Ingredient]treat.Ahead{}
-	if d.From.IsZero() {
-		return ahead
-	}
-	end := d.To
-	if end.IsZero() {
-		end = d.From
-	}
-	day := k.Calendar.Date(k.Calendar.DayOf(end))
-	for mix := range k.Mixes {
-		var of treat.Ahead
-		for _, l := range k.Stock[mix].Lots {
-			if until := l.Until(); l.GoodOn(day) {
-				of.Grams += si.Grams(l.Left)
-				if until != "" && (of.Until == "" || until < of.Until) {
-					of.Until = until
-				}
-			}
-		}
-		if of.Grams > 0 {
-			ahead[mix] = of
-		}
-	}
-	return ahead
-}
-
-// take out of what was made ahead what a card takes.
-func take(ahead map[ident.Ingredient]treat.Ahead, card *batch.Card) {
-	for i := range card.Mixes {
-		m := &card.Mixes[i]
-		if left, ok := ahead[m.Mix]; ok {
-			left.Grams = max(left.Grams-m.OfLarder(), 0)
-			ahead[m.Mix] = left
-		}
-	}
-}
-
-// Holding is the kitchen with what is set aside for some orders of mixes made ahead: what is made for them can take it.
-func (k *Inputs) Holding(orders ...ident.Order) *Inputs {
-	own := *k
-	own.Ahead = map[ident.Ingredient]treat.Ahead{}
-	for _, id := range orders {
-		addAhead(own.Ahead, k.Held[id])
-	}
-	return &own
-}
-
-func addAhead(to, more map[ident.Ingredient]treat.Ahead) {
-	for mix, of := range more {
-		sum := to[mix]
-		sum.Grams += of.Grams
-		if of.Until != "" && (sum.Until == "" || of.Until < sum.Until) {
-			sum.Until = of.Until
-		}
-		to[mix] = sum
-	}
 }
 
 // together sums the hands of all lines made in one go: what may be poured together is melted once for all of them.
@@ -398,51 +335,4 @@ func (k *Inputs) costOf(id ident.Ingredient, t taking) (cost decimal.Decimal, fr
 		cost = cost.Sub(worth)
 	}
 	return cost, fromLots
-}
-
-func (r *Estimate) care(d *Draft, k *Inputs) []Caution {
-	list, all := []Caution{}, []string{}
-	for i, l := range r.Lines {
-		for _, a := range l.Card.Allergens {
-			for _, wish := range d.of(i).FreeFrom {
-				if !food.ViolatesFreeFrom(a, wish) {
-					continue
-				}
-				from := []string{}
-				for _, n := range l.Card.Needs {
-					if slices.Contains(k.Ingredients[n.Ingredient].Allergens, a) {
-						from = append(from, n.Name)
-					}
-				}
-				list = append(list, Caution{true, reason.Of("order.contain-and-order-must-be", reason.Name(l.Name),
-					reason.Word(wish), reason.Names(from))})
-			}
-			if !slices.Contains(all, a) {
-				all = append(all, a)
-			}
-		}
-	}
-	list = append(list, r.wished(d, k)...)
-	if free, _ := d.asked(); len(free) > 0 {
-		list = append(list, Caution{false, reason.Of("order.home-kitchen-shared-make-free")})
-	}
-	if len(all) > 0 {
-		slices.Sort(all)
-		list = append(list, Caution{false, reason.Of("order.contains-from-recipes", reason.Series(reason.Words(all)))})
-	}
-	for _, l := range r.Lines {
-		if len(l.Traces) > 0 {
-			list = append(list, Caution{false, reason.Of("order.may-contain-traces-from-bowl", reason.Name(l.Name),
-				reason.Series(reason.Words(l.Traces)))})
-		}
-	}
-	var said []reason.Reason
-	for _, l := range r.Lines {
-		for _, care := range l.Card.Care {
-			if n := len(said); len(reason.AddOnce(said, care)) > n {
-				said, list = append(said, care), append(list, Caution{false, care})
-			}
-		}
-	}
-	return list
 }

@@ -74,6 +74,17 @@ func (s Shares) Owners() []ShareOwner {
 	return list
 }
 
+// Last is when the last of them is handed over.
+func (s Shares) Last() time.Time {
+	var last time.Time
+	for _, x := range s {
+		if x.Ready.After(last) {
+			last = x.Ready
+		}
+	}
+	return last
+}
+
 // Orders that take part, each once.
 func (s Shares) Orders() []ident.Order {
 	var list []ident.Order

@@ -29,8 +29,10 @@ func (r *Estimate) tryCombined(ctx context.Context, w *When, d *Draft, k *Inputs
 		for _, lot := range r.combinableWith(line, w.problem, d, k) {
 			whole := line
 			whole.Count += lot.Count
-			own := k.Holding(lot.Orders...)
-			addAhead(own.Ahead, r.aheadFor(i, d, k))
+			// It must be good for whoever fetches theirs last.
+			day := max(k.handover(d), lot.Last)
+			own := k.Holding(day, lot.Orders...)
+			addAhead(own.Ahead, r.aheadFor(i, d, day, k))
 			card, err := compute(whole, own)
 			if err != nil {
 				continue // more than can be made at once
@@ -69,9 +71,10 @@ func (r *Estimate) tryCombined(ctx context.Context, w *When, d *Draft, k *Inputs
 	return nil
 }
 
-// aheadFor a line is what there is of mixes made ahead that the other lines of the order do not take.
-func (r *Estimate) aheadFor(line int, d *Draft, k *Inputs) map[ident.Ingredient]treat.Ahead {
-	ahead := k.madeAhead(d)
+// aheadFor a line is what there is of mixes made ahead, good on a day, that the other lines of the order do not
+// take.
+func (r *Estimate) aheadFor(line int, d *Draft, day string, k *Inputs) map[ident.Ingredient]treat.Ahead {
+	ahead := k.madeAhead(d, day)
 	for i, l := range r.Lines {
 		if i != line {
 			take(ahead, l.Card)

@@ -43,6 +43,7 @@ type CombinedBatch struct {
 	Coating bool
 	Count   int // pieces for the orders that take part
 	Orders  []ident.Order
+	Last    string   // day of the last of their handovers
 	For     []string // their customers
 }
 

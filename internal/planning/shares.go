@@ -355,7 +355,7 @@ func (p *Planning) rewrite(ctx context.Context, tx pgx.Tx, id uuid.UUID, good fu
 // something else: then as much is made as was promised.
 func cardOf(k *order.Inputs, shares order.Shares) (order.Line, *batch.Card, error) {
 	line := order.Line{Treat: shares[0].Treat, Count: shares.Count(), Coating: shares[0].Coating}
-	card, err := k.Holding(shares.Orders()...).CardOf(line, shares[0].Version)
+	card, err := k.Holding(k.Calendar.Date(k.Calendar.DayOf(shares.Last())), shares.Orders()...).CardOf(line, shares[0].Version)
 	var faults *invalid.Error
 	if errors.As(err, &faults) {
 		return line, nil, nil

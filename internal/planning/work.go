@@ -136,7 +136,8 @@ func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span
 		if b.short == nil && b.whole(w.Now) {
 			of := b.shares[0]
 			w.Combined = append(w.Combined, order.CombinedBatch{Batch: b.ID, Treat: of.Treat, Version: of.Version,
-				Coating: of.Coating, Count: b.shares.Count(), Orders: b.shares.Orders(), For: b.shares.Customers()})
+				Coating: of.Coating, Count: b.shares.Count(), Orders: b.shares.Orders(),
+				Last: w.Calendar.Date(w.Calendar.DayOf(b.shares.Last())), For: b.shares.Customers()})
 		}
 		others, kept = append(others, frozen), append(kept, b)
 	}
