@@ -1,5 +1,5 @@
 import { anOrder, expect, move, pick, test } from './help'
-import { addition, begin, choose, design, press, save, typed } from './treat'
+import { addition, begin, choose, design, press, runSheets, save, typed } from './treat'
 
 const shell = (4 / 3) * Math.PI * (3.175 ** 3 - 2.825 ** 3) * 1.3 // g of a ball of 2.5 in with a wall of 3.5 mm
 
@@ -135,25 +135,7 @@ test('awkward treats are entered through the screens, and what they take is what
 
   // Promised together, their work stands on the run sheets, by design and by piece, with what is noted.
   await move(page, order.id, 'promised')
-  const days = (await (await page.request.get(`/api/v1/orders/${order.id}`)).json()).days as { days: string[] }[]
-  const sheets = await Promise.all(
-    [...new Set(days.flatMap((d) => d.days))].map(
-      async (day) =>
-        (await (await page.request.get(`/api/v1/days/${day}/run-sheet`)).json()).steps as {
-          treat: string
-          name: string
-          amounts: string[]
-          look?: string
-          treatNote?: string
-        }[],
-    ),
-  )
-  const steps = sheets.flat().filter((s) => lines.length > 0 && s.treat !== '')
-  const text = (treat: string) =>
-    steps
-      .filter((s) => s.treat === treat)
-      .map((s) => [s.name, ...s.amounts, s.look ?? '', s.treatNote ?? ''].join(' | '))
-      .join('\n')
+  const text = await runSheets(page, order.id)
   expect(text('Marbled bombs')).toContain('Crumb, 4 of them: 1 1/2 tbsp Biscuit crumb in each')
   expect(text('Two blue shades')).toMatch(/Freeze the crumb \| Crush .* Biscuit crumb \| hard all through/)
   expect(text('Two blue shades')).toContain('seal the foot')

@@ -1,5 +1,5 @@
 import { anIngredient, anOrder, expect, move, newKitchen, pick, test } from './help'
-import { addition, begin, choose, press, save, typed } from './treat'
+import { addition, begin, choose, press, runSheets, save, typed } from './treat'
 
 test.use({ storageState: { cookies: [], origins: [] } })
 
@@ -151,23 +151,7 @@ test('seven treats of a new kitchen: what is bought for them is what a hand sums
   expect(need('Sugar')).toBeCloseTo(fudge / 2 + 12, 1)
 
   // Their run sheets say the same amounts as a hand: 15 hearts of 19.115 g, 20 sticks of 4 g, 24 centres of 12 g.
-  const days = (await (await page.request.get(`/api/v1/orders/${order.id}`)).json()).days as { days: string[] }[]
-  const sheets = await Promise.all(
-    [...new Set(days.flatMap((d) => d.days))].map(
-      async (day) =>
-        (await (await page.request.get(`/api/v1/days/${day}/run-sheet`)).json()).steps as {
-          treat: string
-          name: string
-          amounts: string[]
-        }[],
-    ),
-  )
-  const sheet = (treat: string) =>
-    sheets
-      .flat()
-      .filter((x) => x.treat === treat)
-      .map((x) => [x.name, ...x.amounts].join(' | '))
-      .join('\n')
+  const sheet = await runSheets(page, order.id)
   expect(sheet('Night hearts')).toContain('Night 60% (287 g)')
   expect(sheet('Foil loaves')).toContain('Leave them in their foil or paper')
   expect(sheet('Snow sticks')).toContain('Snow coating (80 g)')

@@ -52,3 +52,26 @@ export async function save(page: Page) {
   await press(page, 'Save as version 2')
   await expect(page.getByRole('status').filter({ hasText: 'version 2' }).first()).toBeVisible()
 }
+
+/** What the run sheets say of an order's treats: each step with its amounts, what to look for and the treat's note. */
+export async function runSheets(page: Page, order: string) {
+  const days = (await (await page.request.get(`/api/v1/orders/${order}`)).json()).days as { days: string[] }[]
+  const sheets = await Promise.all(
+    [...new Set(days.flatMap((d) => d.days))].map(
+      async (day) =>
+        (await (await page.request.get(`/api/v1/days/${day}/run-sheet`)).json()).steps as {
+          treat: string
+          name: string
+          amounts: string[]
+          look?: string
+          treatNote?: string
+        }[],
+    ),
+  )
+  return (treat: string) =>
+    sheets
+      .flat()
+      .filter((s) => s.treat === treat)
+      .map((s) => [s.name, ...s.amounts, s.look ?? '', s.treatNote ?? ''].join(' | '))
+      .join('\n')
+}

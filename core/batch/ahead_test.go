@@ -149,8 +149,9 @@ func TestSmallerSheets(t *testing.T) {
 	whole := int(float64(sheet) * (1 - f.Loss) / float64(treat.Grams(f.Sheet.Bag)))
 	// Of one and a half sheets as many bags again as half of one gives.
 	part := int(float64(sheet) * 1.5 * (1 - f.Loss) / float64(treat.Grams(f.Sheet.Bag)))
-	if says := said.Text(m.Text); m.Good != whole || !strings.Contains(says, fmt.Sprint("On a smaller sheet for the last one: ", part, " bags")) &&
-		!strings.Contains(says, fmt.Sprint("On a smaller sheet for the last one: ", part-1, " bags")) {
+	says, more := said.Text(m.Text), "On a smaller sheet for the last one: "
+	if m.Good != whole || !strings.Contains(says, fmt.Sprint(more, part, " bags")) &&
+		!strings.Contains(says, fmt.Sprint(more, part-1, " bags")) {
 		t.Errorf("%d bags, want %d, and %d on a smaller sheet: %s", m.Good, whole, part, says)
 	}
 	// So many bags that they need 1 to 1.1 sheets.

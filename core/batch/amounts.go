@@ -181,7 +181,8 @@ func (s *steps) added(w *worked, where treat.Where) []reason.Reason {
 		case all == 0:
 			continue
 		case sum(w.units) > 1 && alike:
-			lines = append(lines, onEach(where, known.Show(all), known.Name, measure.Show(says, known.Substance), s.is.Unit))
+			lines = append(lines, onEach(where, known.Show(all), known.Name, measure.Show(says, known.Substance),
+				s.is.Unit))
 		default:
 			lines = append(lines, amountOf(known.Show(all), known.Name))
 		}
@@ -206,7 +207,8 @@ func (s *steps) added(w *worked, where treat.Where) []reason.Reason {
 	}
 	if where == treat.On {
 		for _, b := range s.beds() {
-			name, made, taken, left := reason.Name(b.of.Name), b.of.Show(b.taken+b.left), b.of.Show(b.taken), b.of.Show(b.left)
+			name, made := reason.Name(b.of.Name), b.of.Show(b.taken+b.left)
+			taken, left := b.of.Show(b.taken), b.of.Show(b.left)
 			if b.lost {
 				lines = append(lines, reason.Of("batch.bed-lost", name, made, taken, left))
 			} else {

@@ -113,8 +113,9 @@ func TestCavitiesThatCannotBe(t *testing.T) {
 		{"a weight", func(m *treat.Mould) { m.Cavity.Width = new(measure.Grams(5)) }, "mould.cavity.width"},
 		{"wider below", func(m *treat.Mould) { m.Cavity.Foot = mm(60) }, "mould.cavity.foot"},
 		{"a size it does not have", func(m *treat.Mould) { m.Cavity.Shape = treat.ShapeDome }, "mould.cavity.width"},
-		{"9 litres", func(m *treat.Mould) { m.Cavity.Depth, m.Cavity.Across, m.Cavity.Width = mm(300), *mm(300), mm(100) },
-			"mould.cavity.across"},
+		{"8 litres", func(m *treat.Mould) {
+			m.Cavity.Depth, m.Cavity.Across, m.Cavity.Width = mm(300), *mm(300), mm(100)
+		}, "mould.cavity.across"},
 		{"no cavities", func(m *treat.Mould) { m.Cavities = 0 }, "mould.cavities"},
 		{"no such foil", func(m *treat.Mould) { m.Once = "paper" }, "mould.once"},
 	} {

@@ -98,7 +98,7 @@ type Layout struct {
 
 // Moulds that pieces are made in.
 type Moulds struct {
-	Tool     ident.Mould  // names the moulds by their shape: treats whose moulds are alike take the same ones; none where they are used up
+	Tool     ident.Mould  // names the moulds by their shape, for treats whose moulds are alike; none where they are used up
 	Once     ident.Supply // that is used up, one for each mould; empty where they come back
 	Cavities int          // in one mould
 	Moulds   int          // of this kind, as the formula says

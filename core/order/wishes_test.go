@@ -198,8 +198,9 @@ func TestABowlThatWasTouched(t *testing.T) {
 		rest *ledger.Rest
 		told int
 	}{{nil, 0}, {rest, 1}} {
-		k.Stock = map[ident.Ingredient]larder.Stock{"dark": {Lots: []larder.StockLot{{ID: "left", Item: "dark",
-			Left: 150, Bought: "2026-09-02", Rest: x.rest}, {ID: "bag", Item: "dark", Left: 5000, Bought: "2026-09-01"}}}}
+		k.Stock = map[ident.Ingredient]larder.Stock{"dark": {Lots: []larder.StockLot{
+			{ID: "left", Item: "dark", Left: 150, Bought: "2026-09-02", Rest: x.rest},
+			{ID: "bag", Item: "dark", Left: 5000, Bought: "2026-09-01"}}}}
 		d := draft(Line{Treat: "berry", Count: 12})
 		d.Wishes = []food.Diet{food.Vegan}
 		r, err := Compute(context.Background(), d, k)

@@ -95,7 +95,8 @@ func FuzzReadStep(f *testing.F) {
 	}
 	f.Fuzz(func(t *testing.T, text string) {
 		s := ReadStep(text)
-		if s.Minutes < 0 || s.Minutes > 14*24*60 || math.IsNaN(s.From) || math.IsInf(s.To, 0) || s.Waits && s.Place == "" {
+		if s.Minutes < 0 || s.Minutes > 14*24*60 || math.IsNaN(s.From) || math.IsInf(s.To, 0) ||
+			s.Waits && s.Place == "" {
 			t.Errorf("%q: %+v", text, s)
 		}
 	})

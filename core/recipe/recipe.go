@@ -17,7 +17,7 @@ type Recipe struct {
 	Name         string   `json:"name"`
 	Yield        string   `json:"yield,omitempty"`
 	Lines        []string `json:"lines"`
-	Parts        []string `json:"parts,omitempty"` // what each line is for: shell, filling, top; none where all are for one
+	Parts        []string `json:"parts,omitempty"` // what each line is for: shell, filling; none: all for one
 	Instructions []string `json:"instructions"`
 }
 

@@ -81,7 +81,8 @@ func TestAMixIsMadeAhead(t *testing.T) {
 		t.Errorf("the next order takes %v g, want half of 400", half)
 	}
 	planned := p.day(o["id"])
-	if sheet := fmt.Sprint(p.must(200, "GET", fmt.Sprint("/days/", planned["day"], "/run-sheet"), nil)["steps"]); !strings.Contains(sheet, "made ahead, good until") {
+	sheet := p.must(200, "GET", fmt.Sprint("/days/", planned["day"], "/run-sheet"), nil)["steps"]
+	if !strings.Contains(fmt.Sprint(sheet), "made ahead, good until") {
 		t.Error("the run sheet does not say that it was made ahead")
 	}
 	// Gone after all: what it is made of is wanted again.

@@ -125,8 +125,27 @@ func TestWishesOfALineAndACopyThatFits(t *testing.T) {
 	}
 	p.problem(409, "", "", p.send("POST", fmt.Sprint("/orders/", o["id"], "/moves"), object{"to": "promised"}))
 	if file := p.send("GET", "/orders.csv", nil).body; !strings.Contains(file, ",suits") ||
-		!strings.Contains(file, "no gelatine") {
+		!strings.Contains(file, "no gelatine") || !strings.Contains(file, "6 Bergamot truffles {vegan, -milk}") {
 		t.Errorf("%s", file)
+	} else { // and in again
+		head, _, _ := strings.Cut(file, "\n")
+		at := strings.LastIndex(file, "\n"+strings.Split(fmt.Sprint(p.order(o["id"])["number"]), ".")[0]+",")
+		p.must(200, "POST", "/orders.csv", head+file[at:], "Content-Type", "text/csv")
+		found := 0
+		for _, x := range p.must(200, "GET", "/orders", nil)["orders"].([]any) {
+			if x.(object)["customer"] != "Line Lena" || x.(object)["id"] == o["id"] {
+				continue
+			}
+			found++
+			again := p.order(x.(object)["id"])["draft"].(object)
+			if second := again["lines"].([]any)[1].(object); fmt.Sprint(second["wishes"], second["freeFrom"],
+				again["wishes"]) != "[vegan] [milk] [no gelatine]" {
+				t.Errorf("came in as %v", again)
+			}
+		}
+		if found != 1 {
+			t.Errorf("%d orders came in", found)
+		}
 	}
 	dark := p.item("Dark 60%")["id"]
 	vegan := p.must(201, "POST", "/ingredients", ingredient("Vegan dark", object{"kind": "chocolate",

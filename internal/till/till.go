@@ -92,7 +92,9 @@ func (t *Till) export(ctx context.Context, _ *struct{}) (*web.File, error) {
 		rows, err := tx.Query(ctx, `select o.number, o.state, o.customer, o.phone, o.mail, o.occasion, o.way, o.place,
 			o.from_at, o.to_at, o.free_from, o.wishes, o.notes,
 			coalesce(case when o.price_by = 'price' then o.price_value end::text, ''), coalesce(o.agreed::text, ''),
-			coalesce((select string_agg(l.count || ' ' || t.name, '; ' order by l.position) from order_lines l
+			coalesce((select string_agg(l.count || ' ' || t.name || case when cardinality(l.wishes || l.free_from) > 0 then
+			' {' || array_to_string(l.wishes || (select array_agg('-' || a) from unnest(l.free_from) a), ', ') || '}' else ''
+			end, '; ' order by l.position) from order_lines l
 			join treats t on t.kitchen_id = l.kitchen_id and t.id = l.treat_id where l.kitchen_id = o.kitchen_id
 			and l.order_id = o.id), '')
 			from orders o order by o.number`)
@@ -245,6 +247,18 @@ func draftOf(field func(string) string, treats map[string]ident.Treat) (order.Dr
 	}
 	for _, text := range list(field("treats")) {
 		number, name, _ := strings.Cut(text, " ")
+		line, asked := order.Line{}, ""
+		if at := strings.LastIndex(name, " {"); at >= 0 && strings.HasSuffix(name, "}") { // what this line is to suit
+			name, asked = name[:at], name[at+2:]
+		}
+		for _, a := range strings.Split(strings.TrimSuffix(strings.TrimSpace(asked), "}"), ",") {
+			switch a = strings.TrimSpace(a); {
+			case strings.HasPrefix(a, "-"):
+				line.FreeFrom = append(line.FreeFrom, a[1:])
+			case a != "":
+				line.Wishes = append(line.Wishes, food.Diet(a))
+			}
+		}
 		count, err := strconv.Atoi(number)
 		id, known := treats[strings.ToLower(strings.TrimSpace(name))]
 		switch {
@@ -253,7 +267,8 @@ func draftOf(field func(string) string, treats map[string]ident.Treat) (order.Dr
 		case !known:
 			f.Add("treats", reason.Of("till.not-in-your-book-write", reason.Name(strings.TrimSpace(name))))
 		default:
-			d.Lines = append(d.Lines, order.Line{Treat: id, Count: count})
+			line.Treat, line.Count = id, count
+			d.Lines = append(d.Lines, line)
 		}
 	}
 	return d, f.Err()

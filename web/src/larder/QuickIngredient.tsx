@@ -1,14 +1,11 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { Button, Input } from 'antd'
 import { useRef, useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
 import { newKey } from '../device/register'
-import { AmountInput } from '../kit/AmountInput'
-import { Fault } from '../kit/Field'
 import { fresh, IngredientForm } from './IngredientForm'
+import { type Bought, QuickLine } from './QuickLine'
 import { words } from './words'
-import './larder.css'
 
 type Common = Schemas['FoodStarter']
 
@@ -23,9 +20,7 @@ export function QuickIngredient({
   close: (made?: Schemas['LarderIngredient']) => void
 }) {
   const queries = useQueryClient()
-  const [called, setCalled] = useState(name)
-  const [paid, setPaid] = useState('')
-  const [paidFor, setPaidFor] = useState(fresh.paidFor)
+  const [f, setF] = useState<Bought>({ name, paid: '', paidFor: fresh.paidFor })
   const [all, setAll] = useState(false)
   const key = useRef(newKey())
   const make = useMutation({
@@ -34,7 +29,7 @@ export function QuickIngredient({
       return ask(
         api.POST('/api/v1/ingredients', {
           params: { header: { 'Idempotency-Key': key.current } },
-          body: { ...fresh, ...known, name: called.trim(), paid: paid.trim() || '0.00', paidFor },
+          body: { ...fresh, ...known, name: f.name.trim(), paid: f.paid.trim() || '0.00', paidFor: f.paidFor },
         }),
       )
     },
@@ -44,45 +39,19 @@ export function QuickIngredient({
     },
     onError: () => (key.current = newKey()),
   })
-  const refused = make.error instanceof Refused ? make.error : undefined
-  if (all) return <IngredientForm name={called} close={close} />
+  if (all) return <IngredientForm name={f.name} close={close} />
   return (
-    <form
-      className="quick-ingredient"
-      aria-label={words.newIngredient}
-      onSubmit={(e) => {
-        e.preventDefault()
-        make.mutate()
-      }}
-    >
-      <Input
-        autoFocus={!common}
-        aria-label={words.name}
-        value={called}
-        style={{ width: 190 }}
-        onChange={(e) => setCalled(e.target.value)}
-      />{' '}
-      {words.paid}{' '}
-      <Input
-        autoFocus={Boolean(common)}
-        aria-label={words.lastPaid}
-        value={paid}
-        inputMode="decimal"
-        placeholder="0.00"
-        style={{ width: 70 }}
-        onChange={(e) => setPaid(e.target.value)}
-      />{' '}
-      {words.for2} <AmountInput label={words.forHowMuch} width={80} value={paidFor} onChange={setPaidFor} />{' '}
-      <Button htmlType="submit" type="primary" size="small" loading={make.isPending}>
-        {words.addIt}
-      </Button>{' '}
-      <Button type="link" className="link" onClick={() => setAll(true)}>
-        {words.moreOfIt}
-      </Button>{' '}
-      <Button type="text" aria-label={words.leaveIt} onClick={() => close()}>
-        ×
-      </Button>
-      <Fault>{refused && (refused.problem.errors?.[0]?.message ?? refused.message)}</Fault>
-    </form>
+    <QuickLine
+      label={words.newIngredient}
+      forWhat={words.forHowMuch}
+      f={f}
+      set={(x) => setF((now) => ({ ...now, ...x }))}
+      namedAlready={Boolean(common)}
+      pending={make.isPending}
+      refused={make.error instanceof Refused ? make.error : undefined}
+      make={() => make.mutate()}
+      more={() => setAll(true)}
+      close={() => close()}
+    />
   )
 }
