@@ -95,7 +95,7 @@ export function OnceRow({ once, onChange, path }: { once?: string; onChange: (on
   const fault = useFault()(path)
   return (
     <Row label={words.usedUp} fault={fault} path={path}>
-      <SupplyPick label={words.usedUp} value={once} none={words.theyComeBack} onChange={onChange} width={168} />
+      <SupplyPick label={words.usedUp} value={once} none={words.theyComeBack} onChange={onChange} width={196} />
     </Row>
   )
 }
