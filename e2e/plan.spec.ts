@@ -392,3 +392,36 @@ test('what fills the days is drawn and told in figures', async ({ page }) => {
     expect(taken).toBeLessThanOrEqual(d.open)
   }
 })
+
+test('a mix is planned to be made ahead, made at the bench, and lies in the larder', async ({ page }) => {
+  const mixes = (await (await page.request.get('/api/v1/mixes')).json()).mixes as { id: string; name: string }[]
+  const mix = mixes.find((m) => m.name === 'Bergamot ganache')!.id
+  await page.goto(`/treats/mixes/${mix}`)
+  await page.getByRole('button', { name: 'Plan to make it…' }).click()
+  await page.getByLabel('How much to make').fill('400 g')
+  await page.getByLabel('Minutes of work').fill('35')
+  await page.getByRole('button', { name: 'Put it into the plan' }).click()
+  await expect(page.getByText(/14 oz planned for/)).toBeVisible()
+  await page.getByRole('link', { name: 'See it in the plan' }).click()
+
+  // A click looks at the step, and picks nothing up.
+  const step = page.getByRole('button', { name: /14 oz Bergamot ganache for the larder/ })
+  await step.click()
+  const chosen = page.getByRole('region', { name: 'Step' })
+  await expect(chosen.getByRole('link', { name: '14 oz Bergamot ganache' })).toBeVisible()
+  await expect(page.locator('.carried')).toHaveCount(0)
+  await chosen.getByRole('button', { name: 'Take it out of the plan' }).click()
+  await expect(step).toHaveCount(0)
+  await page.getByRole('complementary').getByRole('button', { name: 'Undo' }).click()
+  await expect(step).toHaveCount(1)
+
+  const { days } = await (await page.request.get('/api/v1/plan?days=14')).json()
+  const day = days.find((d: { steps: { mix?: string }[] }) => d.steps.some((s) => s.mix === mix)).day as string
+  await page.goto(`/bench/${day}`)
+  const row = page.getByRole('listitem').filter({ hasText: '14 oz Bergamot ganache' }).last()
+  await expect(row).toContainText('Butter')
+  await row.locator('label.tick').click()
+  await expect(row.getByRole('checkbox')).toBeChecked()
+  await page.goto('/larder')
+  await expect(page.getByRole('button', { name: /Bergamot ganache/ }).first()).toContainText('14 oz')
+})

@@ -4,7 +4,6 @@ import (
 	"math"
 	"slices"
 
-	"zestytin/core/chocolate"
 	"zestytin/core/family"
 	"zestytin/core/food"
 	"zestytin/core/ident"
@@ -395,11 +394,5 @@ func (s *steps) look(d *treat.Design, needs []Need) food.Chocolate {
 			return look
 		}
 	}
-	most, look := 0.0, food.Chocolate{Kind: chocolate.Real, Colour: chocolate.Milk}
-	for _, n := range needs {
-		if of := s.k.Ingredients[n.Ingredient].Chocolate; of != nil && n.Used.Amount > most {
-			most, look = n.Used.Amount, *of
-		}
-	}
-	return look
+	return mostOf(needs, s.k)
 }

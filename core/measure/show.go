@@ -64,13 +64,15 @@ func Show(q Quantity, s Substance) Shown {
 		if n := base / float64(s.GramsEach); s.GramsEach > 0 && base < gramsPerPound/16 && math.Round(n) >= 1 &&
 			math.Abs(math.Round(n)-n) <= nearEnough*n { // one rod, not 0.23 oz
 			shown.US = counted(math.Round(n))
+		} else if own := float64(s.Measures[Drop]); own > 0 && base < mostDrops*own {
+			shown.US = inDrops(base / own)
 		} else if s.Density > 0 && s.Density < 1 {
-			shown.US = usVolume(base / s.Density)
+			shown.US = usVolume(base/s.Density, s.drop())
 		} else {
 			shown.US = usMass(base)
 		}
 	case Volume:
-		shown.Metric, shown.US = metricVolume(base), usVolume(base)
+		shown.Metric, shown.US = metricVolume(base), usVolume(base, s.drop())
 	case Length:
 		shown.Metric, shown.US = metricLength(base), usLength(base)
 	default:
@@ -79,6 +81,9 @@ func Show(q Quantity, s Substance) Shown {
 	}
 	return shown
 }
+
+// mostDrops are counted; more of them is a spoon.
+const mostDrops = 20
 
 // What is written is at most this share away from what is meant, so that it reads back as the same amount.
 const nearEnough = 0.03
@@ -144,9 +149,22 @@ func usMass(g float64) string {
 	}
 }
 
+// drop is the mL of one: of a substance that has drops of its own, those; 0 where they are known by weight alone.
+func (s Substance) drop() float64 {
+	own := float64(s.Measures[Drop])
+	switch {
+	case own == 0:
+		return mlPerDrop
+	case s.Density == 0:
+		return 0
+	default:
+		return own / s.Density
+	}
+}
+
 // usVolume writes cups with the fractions that cups have, then tablespoons with teaspoons, teaspoons, and below an
-// eighth of one drops.
-func usVolume(ml float64) string {
+// eighth of one drops of so many mL.
+func usVolume(ml, drop float64) string {
 	cups := ml / mlPerCup
 	switch {
 	case cups >= 0.243:
@@ -169,12 +187,18 @@ func usVolume(ml float64) string {
 	case cups*48 >= 0.122:
 		return nearest(cups*48, []int{8, 3}, 2) + " tsp"
 	default:
-		drops := ml / mlPerDrop
-		if drops < 1.5 {
-			return "1 drop"
+		if drop == 0 {
+			return significant(cups*48, 2) + " tsp"
 		}
-		return trimmed(math.Round(drops), 0) + " drops"
+		return inDrops(ml / drop)
 	}
+}
+
+func inDrops(n float64) string {
+	if n < 1.5 {
+		return "1 drop"
+	}
+	return trimmed(math.Round(n), 0) + " drops"
 }
 
 // spoons writes tablespoons, with teaspoons where they are not whole or half; of is all of which they are a part.

@@ -1,6 +1,7 @@
 package treat
 
 import (
+	"cmp"
 	"fmt"
 	"maps"
 	"math"
@@ -159,12 +160,23 @@ func (w Weighed) LossOf(out si.Grams) float64 {
 // PerGram is what is in one gram of a mix, down to its ingredients, each in the unit that it is kept in. What boils off
 // or stays in the pot is in it too.
 func (k *Inputs) PerGram(mix ident.Ingredient) map[ident.Ingredient]float64 {
+	return k.perGram(mix, func(Item) float64 { return 1 })
+}
+
+// TakesPerGram is what making one gram of a mix takes of the larder: PerGram, and of each ingredient as much more as is
+// not fit to use.
+func (k *Inputs) TakesPerGram(mix ident.Ingredient) map[ident.Ingredient]float64 {
+	return k.perGram(mix, func(of Item) float64 { return of.Fit })
+}
+
+func (k *Inputs) perGram(mix ident.Ingredient, fit func(Item) float64) map[ident.Ingredient]float64 {
 	of := map[ident.Ingredient]float64{}
 	var add func(id ident.Ingredient, base float64)
 	add = func(id ident.Ingredient, base float64) {
 		m, ok := k.Mixes[id]
 		if !ok {
-			of[id] += base
+			known, _ := k.Item(id)
+			of[id] += base / cmp.Or(fit(known), 1) // of what is gone nothing is known
 			return
 		}
 		w := m.Weigh(k)

@@ -132,7 +132,7 @@ func New(o Options) *App {
 	a.Orders = orders.Register(h, orders.Deps{Kitchen: a.kitchen, Plan: a.Plan, Turn: a.turn, Pack: a.pack,
 		Unpack: func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error { return larder.Unpack(ctx, h, tx, id) },
 		Settle: a.Till.Settle, Unsettle: a.Till.Unsettle})
-	bench.Register(h, bench.Deps{Begin: a.Orders.Begin, Turn: a.turn, Spots: planning.Spots,
+	bench.Register(h, bench.Deps{Begin: a.Orders.Begin, Turn: a.turn, TurnOwn: a.turnOwn, Spots: planning.Spots,
 		Hours: planning.HoursOf(a.calendar), House: func(ctx context.Context, tx pgx.Tx) (*time.Location, float64,
 			error) {
 			k, _, err := account.Load(ctx, tx)
@@ -244,7 +244,7 @@ func (a *App) mixtures(ctx context.Context, tx pgx.Tx) (map[ident.Item]larder.Mi
 func mixturesOf(k *treat.Inputs) map[ident.Item]larder.Mixture {
 	of := make(map[ident.Item]larder.Mixture, len(k.Mixes))
 	for id := range k.Mixes {
-		m := larder.Mixture{Of: k.PerGram(id)}
+		m := larder.Mixture{Of: k.PerGram(id), Takes: k.TakesPerGram(id)}
 		if hours, ages := family.MixKeeps(id, k); ages {
 			m.Keeps = &hours
 		}
@@ -311,6 +311,23 @@ func (a *App) turn(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 		}
 	}
 	return nil
+}
+
+// turnOwn puts a mix that has been made ahead into the larder and takes out what went into it; and back where it is not
+// made after all.
+func (a *App) turnOwn(ctx context.Context, tx pgx.Tx, batch uuid.UUID) error {
+	own, turned, err := planning.UpdateOwn(ctx, tx, batch, a.Home.Clock())
+	if err != nil || !turned {
+		return err
+	}
+	if !own.Made {
+		return a.Larder.TakeBackMade(ctx, tx, batch)
+	}
+	uses := make(map[uuid.UUID]float64, len(own.Uses))
+	for _, n := range own.Uses {
+		uses[n.Item] = n.Used
+	}
+	return a.Larder.PutMade(ctx, tx, batch, larder.MadeMix{Mix: own.Mix, Grams: own.Grams, Of: own.Of, Uses: uses})
 }
 
 // Book the bowls that are empty, and take back those that are worked from again.

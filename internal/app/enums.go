@@ -5,6 +5,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"zestytin/core/batch"
 	"zestytin/core/family"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/web"
@@ -14,11 +15,14 @@ import (
 type (
 	familyName string
 	roleName   string
+	motifName  string
 )
 
 func (familyName) Schema(huma.Registry) *huma.Schema { return enum(family.All()) }
 
 func (roleName) Schema(huma.Registry) *huma.Schema { return enum(treat.Roles()) }
+
+func (motifName) Schema(huma.Registry) *huma.Schema { return enum(batch.Motifs()) }
 
 func enum[T ~string](list []T) *huma.Schema {
 	s := &huma.Schema{Type: huma.TypeString}
@@ -32,5 +36,6 @@ func enum[T ~string](list []T) *huma.Schema {
 func enums(r huma.Registry) {
 	web.Sentences(r)
 	r.RegisterTypeAlias(reflect.TypeFor[treat.Family](), reflect.TypeFor[familyName]())
+	r.RegisterTypeAlias(reflect.TypeFor[batch.Motif](), reflect.TypeFor[motifName]())
 	r.RegisterTypeAlias(reflect.TypeFor[treat.Role](), reflect.TypeFor[roleName]())
 }

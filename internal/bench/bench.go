@@ -35,6 +35,8 @@ type Deps struct {
 	Begin func(context.Context, pgx.Tx, uuid.UUID) error
 	// Turn books what batches took that have been made, or puts it back where they no longer are.
 	Turn func(context.Context, pgx.Tx, uuid.UUID) error
+	// TurnOwn books a mix that is made ahead, by its batch, or puts it back.
+	TurnOwn func(context.Context, pgx.Tx, uuid.UUID) error
 	// Hours are the times in which people work on a day, in minutes of that day.
 	Hours func(ctx context.Context, tx pgx.Tx, day string) ([]plan.Session, error)
 	// Spots are where things wait.
@@ -100,7 +102,8 @@ type Step struct {
 	For       []order.ShareOwner `json:"for" doc:"Whom it is for, next handover first"`
 	FreeFrom  []string           `json:"freeFrom"`
 	Treat     string             `json:"treat"`
-	Family    treat.Family       `json:"family"`
+	Amount    *measure.Shown     `json:"amount,omitempty" doc:"Of a mix that is made ahead: how much of it"`
+	Family    batch.Motif        `json:"family"`
 	Name      string             `json:"name"`
 	Amounts   []reason.Reason    `json:"amounts"`
 	Round     *batch.Round       `json:"round,omitempty" doc:"Which of several rounds it is"`
@@ -186,7 +189,7 @@ type Handover struct {
 
 const selectSteps = `select t.batch_id, t.step, t.position, batch_for(b.kitchen_id, b.id), b.sheet, b.work,
 			t.changeover, t.washdown, t.start, t.hands, t.wait, t.hand, t.pot, t.draw, t.melts, t.done_at,
-			coalesce(p.name, ''), b.short is not null, t.broken, b.sold in ('piece', 'pieces')
+			coalesce(p.name, ''), b.short is not null, t.broken, b.sold in ('piece', 'pieces'), b.grams
 	from batch_steps t join batches b on b.kitchen_id = t.kitchen_id and b.id = t.batch_id left
 	join people p on p.id = t.done_by`
 
@@ -197,13 +200,17 @@ func scan(row pgx.CollectableRow) (Step, error) {
 	var sheet order.LineCard
 	var shares order.Shares
 	var work plan.Batch
+	var grams *si.Grams
 	err := row.Scan(&s.Batch, &s.Step, &position, &shares, &sheet, &work, &s.Melt, &s.Wash, &s.Start, &s.Hands, &s.Wait,
-		&s.Hand, &pot, &s.draw, &s.melts, &s.DoneAt, &s.Who, &s.Short, &s.Broken, &s.Counted)
+		&s.Hand, &pot, &s.draw, &s.melts, &s.DoneAt, &s.Who, &s.Short, &s.Broken, &s.Counted, &grams)
 	if err != nil {
 		return s, err
 	}
+	if grams != nil {
+		s.Amount = new(measure.ShowGrams(*grams))
+	}
 	s.For, s.FreeFrom = shares.Owners(), shares.FreeFrom()
-	s.Treat, s.Family, s.Amounts = sheet.Name, sheet.Card.Family, []reason.Reason{}
+	s.Treat, s.Family, s.Amounts = sheet.Name, batch.Motif(sheet.Card.Family), []reason.Reason{}
 	if s.Chocolate = sheet.Card.Look; s.Chocolate.Kind == "" &&
 		len(sheet.Card.Pots) > 0 { // a sheet of before there were looks
 		s.Chocolate = sheet.Card.Pots[0].Chocolate
@@ -288,7 +295,7 @@ func (b *Bench) sheet(ctx context.Context, in *Of) (RunSheet, error) {
 		sheet.Sessions = sessions(spans, sheet.Steps, room)
 		sheet.show(cal)
 		sheet.Results, err = results(ctx, tx,
-			`b.made_at is not null and exists (select from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id and s.day = $1::text::date)`, in.Day)
+			`b.mix_id is null and b.made_at is not null and exists (select from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id and s.day = $1::text::date)`, in.Day)
 		return err
 	})
 	return sheet, err

@@ -92,7 +92,8 @@ func (b *Bench) tick(ctx context.Context, in *struct {
 			return err
 		}
 		if len(takers) == 0 {
-			return web.NotFound("step")
+			ticked, err = b.tickOwn(ctx, tx, in.ID.ID, in.Step, in.Body.Done)
+			return err
 		}
 		for i, o := range takers {
 			if o.State != order.Promised && o.State != order.Making && !(o.State == order.Cancelled && i > 0) {
@@ -100,14 +101,7 @@ func (b *Bench) tick(ctx context.Context, in *struct {
 					reason.Word(o.State))
 			}
 		}
-		// Ticking twice keeps the first time.
-		if in.Body.Done {
-			_, err = tx.Exec(ctx, `update batch_steps set done_at = $3, done_by = $4 where batch_id = $1 and step = $2
-			and done_at is null`, in.ID.ID, in.Step, b.Clock(), web.ActorOf(ctx).Person)
-		} else {
-			_, err = tx.Exec(ctx, `update batch_steps set done_at = null, done_by = null where batch_id = $1
-			and step = $2`, in.ID.ID, in.Step)
-		}
+		err = b.mark(ctx, tx, in.ID.ID, in.Step, in.Body.Done)
 		for _, o := range takers {
 			if err == nil && in.Body.Done {
 				err = b.Begin(ctx, tx, o.ID)
@@ -119,14 +113,51 @@ func (b *Bench) tick(ctx context.Context, in *struct {
 		if err != nil {
 			return err
 		}
-		rows, err = tx.Query(ctx, selectSteps+` where t.batch_id = $1 and t.step = $2`, in.ID.ID, in.Step)
-		if err != nil {
-			return err
-		}
-		ticked, err = pgx.CollectExactlyOneRow(rows, scan)
+		ticked, err = stepOf(ctx, tx, in.ID.ID, in.Step)
 		return err
 	})
 	return &struct{ Body Step }{ticked}, err
+}
+
+// tickOwn ticks a step of a mix that is made ahead, for no order.
+func (b *Bench) tickOwn(ctx context.Context, tx pgx.Tx, batch uuid.UUID, step string, done bool) (ticked Step,
+	err error) {
+	var own bool
+	if err := tx.QueryRow(ctx, `select exists (select from batches b join batch_steps s on s.kitchen_id = b.kitchen_id
+			and s.batch_id = b.id where b.id = $1 and b.mix_id is not null and s.step = $2)`, batch, step).
+		Scan(&own); err != nil {
+		return ticked, err
+	}
+	if !own {
+		return ticked, web.NotFound("step")
+	}
+	if err := b.mark(ctx, tx, batch, step, done); err != nil {
+		return ticked, err
+	}
+	if err := b.TurnOwn(ctx, tx, batch); err != nil {
+		return ticked, err
+	}
+	return stepOf(ctx, tx, batch, step)
+}
+
+// mark a step as done, or not. Marking twice keeps the first time.
+func (b *Bench) mark(ctx context.Context, tx pgx.Tx, batch uuid.UUID, step string, done bool) error {
+	if !done {
+		_, err := tx.Exec(ctx, `update batch_steps set done_at = null, done_by = null where batch_id = $1
+			and step = $2`, batch, step)
+		return err
+	}
+	_, err := tx.Exec(ctx, `update batch_steps set done_at = $3, done_by = $4 where batch_id = $1 and step = $2
+			and done_at is null`, batch, step, b.Clock(), web.ActorOf(ctx).Person)
+	return err
+}
+
+func stepOf(ctx context.Context, tx pgx.Tx, batch uuid.UUID, step string) (Step, error) {
+	rows, err := tx.Query(ctx, selectSteps+` where t.batch_id = $1 and t.step = $2`, batch, step)
+	if err != nil {
+		return Step{}, err
+	}
+	return pgx.CollectExactlyOneRow(rows, scan)
 }
 
 // Loss is pieces that broke.
@@ -151,11 +182,7 @@ func (b *Bench) lose(ctx context.Context, in *struct {
 		if err != nil {
 			return err
 		}
-		rows, err := tx.Query(ctx, selectSteps+` where t.batch_id = $1 and t.step = $2`, in.ID.ID, in.Step)
-		if err != nil {
-			return err
-		}
-		at, err = pgx.CollectExactlyOneRow(rows, scan)
+		at, err = stepOf(ctx, tx, in.ID.ID, in.Step)
 		return err
 	})
 	return &struct{ Body Step }{at}, err

@@ -159,6 +159,10 @@ func stepText(words *text.Words, s Step, people int) (says, what string) {
 			reason.Clock(s.until%plan.DayMinutes))
 	}
 	what = words.Of("paper.treat-for", reason.Name(s.Treat), order.OwnerNames(s.For))
+	if s.Amount != nil {
+		what = words.Of("order.amount-of", *s.Amount, reason.Of("paper.treat-for", reason.Name(s.Treat),
+			reason.Of("planning.the-larder")))
+	}
 	if s.Short {
 		what = words.Of("paper.not-scheduled", reason.Name(what))
 	}

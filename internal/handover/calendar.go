@@ -13,6 +13,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/measure"
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
@@ -126,8 +127,8 @@ func nonEmpty(lines ...string) []string {
 // of the order that it was first made for and which of the batch's days it is: the day itself may change, and others
 // may come to it.
 func (o *Handover) work(ctx context.Context, tx pgx.Tx, cal plan.Calendar, file *ics.Calendar) error {
-	rows, err := tx.Query(ctx, `select h.order_id, h.position, h.part, s.nth, s.day, b.sequence, b.name, b.count,
-			batch_for(b.kitchen_id, b.id), s.first, s.setup, s.last, s.lasts, s.hands
+	rows, err := tx.Query(ctx, `select coalesce(h.order_id, b.id), coalesce(h.position, 0), coalesce(h.part, 0), s.nth, s.day, b.sequence, b.name, b.count,
+			batch_for(b.kitchen_id, b.id), s.first, s.setup, s.last, s.lasts, s.hands, b.grams
 		from (select kitchen_id, batch_id, day, row_number() over (partition by kitchen_id, batch_id
 		order by day) as nth, 
 				(array_agg(start order by start - changeover - washdown))[1] as first, (array_agg(changeover + washdown
@@ -136,7 +137,7 @@ func (o *Handover) work(ctx context.Context, tx pgx.Tx, cal plan.Calendar, file 
 				order by start + hands desc))[1] as lasts, sum(hands + changeover + washdown)::int as hands
 				from batch_steps group by kitchen_id, batch_id, day) s
 			join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id
-			join lateral (select order_id, position, part from batch_shares h where h.kitchen_id = b.kitchen_id
+			left join lateral (select order_id, position, part from batch_shares h where h.kitchen_id = b.kitchen_id
 			and h.batch_id = b.id order by h.since, h.order_id limit 1) h on true
 		order by s.day, s.first - s.setup`)
 	if err != nil {
@@ -153,9 +154,10 @@ func (o *Handover) work(ctx context.Context, tx pgx.Tx, cal plan.Calendar, file 
 			first, setup        si.Minutes // when the first step begins, and what is set up before it
 			last, lasts         si.Minutes // when the last begins, and how long it takes
 			handsOn             int
+			grams               *si.Grams // of a mix that is made ahead
 		)
 		if err := row.Scan(&id, &position, &part, &nth, &day, &revision, &name, &count, &shares, &first, &setup, &last,
-			&lasts, &handsOn); err != nil {
+			&lasts, &handsOn, &grams); err != nil {
 			return struct{}{}, err
 		}
 		y, m, d := day.Date()
@@ -165,9 +167,12 @@ func (o *Handover) work(ctx context.Context, tx pgx.Tx, cal plan.Calendar, file 
 		e.SetSequence(revision)
 		e.SetStartAt(own.Time(own.At(0, first) - setup))
 		e.SetEndAt(own.Time(own.At(0, last) + lasts))
-		e.SetSummary(plain(text.Of(ctx).Of("handover.make", reason.Int(count), reason.Name(name))))
-		e.SetDescription(plain(paper.Plain(text.Of(ctx).Of("handover.for", shares.CustomerNames(),
-			reason.Minutes(handsOn)))))
+		how, whom := reason.Value(reason.Int(count)), shares.CustomerNames()
+		if grams != nil {
+			how, whom = measure.ShowGrams(*grams), reason.List{reason.Of("planning.the-larder")}
+		}
+		e.SetSummary(plain(text.Of(ctx).Of("handover.make", how, reason.Name(name))))
+		e.SetDescription(plain(paper.Plain(text.Of(ctx).Of("handover.for", whom, reason.Minutes(handsOn)))))
 		return struct{}{}, nil
 	})
 	return err

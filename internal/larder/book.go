@@ -295,7 +295,7 @@ func ConsumeForBatch(ctx context.Context, h web.Base, tx pgx.Tx, order, batch uu
 		if err != nil {
 			return err
 		}
-		for id, each := range of.Of {
+		for id, each := range of.Takes {
 			if x := each * missing; x > 0 {
 				all[uuid.MustParse(string(id))] += x
 			}

@@ -247,42 +247,45 @@ func (l *Larder) putLot(ctx context.Context, in *struct {
 }
 
 func (l *Larder) voidLot(ctx context.Context, in *web.ID) (*struct{}, error) {
-	return nil, l.In(ctx, func(tx pgx.Tx) error {
-		var item uuid.UUID
-		if err := tx.QueryRow(ctx, `select item_id from lots where id = $1`, in.ID).Scan(&item); err != nil {
-			return notFound(err, "lot")
-		}
-		b, err := newBook(ctx, l.Base, tx)
-		if err != nil {
+	return nil, l.In(ctx, func(tx pgx.Tx) error { return l.void(ctx, tx, in.ID) })
+}
+
+// void a lot: it never came. Of what was made, what went into it is back.
+func (l *Larder) void(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
+	var item uuid.UUID
+	if err := tx.QueryRow(ctx, `select item_id from lots where id = $1`, id).Scan(&item); err != nil {
+		return notFound(err, "lot")
+	}
+	b, err := newBook(ctx, l.Base, tx)
+	if err != nil {
+		return err
+	}
+	if _, err := b.lockAny(item); err != nil {
+		return err
+	}
+	var origin string
+	var amount, remaining float64
+	var voided bool
+	if err := tx.QueryRow(ctx, `select origin, amount, remaining, voided from lots where id = $1`, id).Scan(&origin,
+		&amount, &remaining, &voided); err != nil {
+		return err
+	}
+	switch {
+	case voided:
+		return nil // it is done
+	case origin != "bought" && origin != "shopping" && origin != "made":
+		return web.Reject(http.StatusConflict, "larder.only-a-purchase")
+	case remaining != amount:
+		return web.Reject(http.StatusConflict, "larder.some-has-been-used")
+	}
+	if origin == "made" {
+		if err := b.reverse(`batch_id = $1 and order_id is null`, cause{batch: &id, kind: "returned",
+			reason: "taken back"}, id); err != nil {
 			return err
 		}
-		if _, err := b.lockAny(item); err != nil {
-			return err
-		}
-		var origin string
-		var amount, remaining float64
-		var voided bool
-		if err := tx.QueryRow(ctx, `select origin, amount, remaining, voided from lots where id = $1`,
-			in.ID).Scan(&origin, &amount, &remaining, &voided); err != nil {
-			return err
-		}
-		switch {
-		case voided:
-			return nil // it is done
-		case origin != "bought" && origin != "shopping" && origin != "made":
-			return web.Reject(http.StatusConflict, "larder.only-a-purchase")
-		case remaining != amount:
-			return web.Reject(http.StatusConflict, "larder.some-has-been-used")
-		}
-		if origin == "made" { // what went into it is back
-			if err := b.reverse(`batch_id = $1 and order_id is null`, cause{batch: &in.ID, kind: "returned",
-				reason: "taken back"}, in.ID); err != nil {
-				return err
-			}
-		}
-		if _, err := tx.Exec(ctx, `update lots set voided = true where id = $1`, in.ID); err != nil {
-			return err
-		}
-		return b.change(cause{kind: "voided", reason: "taken back"}, map[uuid.UUID]float64{in.ID: -remaining})
-	})
+	}
+	if _, err := tx.Exec(ctx, `update lots set voided = true where id = $1`, id); err != nil {
+		return err
+	}
+	return b.change(cause{kind: "voided", reason: "taken back"}, map[uuid.UUID]float64{id: -remaining})
 }

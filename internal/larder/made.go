@@ -1,6 +1,7 @@
 package larder
 
 import (
+	"cmp"
 	"context"
 	"slices"
 	"time"
@@ -19,11 +20,61 @@ import (
 	"zestytin/internal/platform/web"
 )
 
-// Mixture is what the larder must know of a mix: what a gram of it is made of, by ingredient in the unit that it is kept
-// in, and how many hours it keeps; nil: it keeps.
+// Mixture is what the larder must know of a mix: what a gram of it is made of and what making one takes, by ingredient
+// in the unit that it is kept in, and how many hours it keeps; nil: it keeps.
 type Mixture struct {
-	Of    map[ident.Ingredient]float64
-	Keeps *int
+	Of, Takes map[ident.Ingredient]float64
+	Keeps     *int
+}
+
+// MadeMix is a mix that was made ahead as it had been planned.
+type MadeMix struct {
+	Mix   uuid.UUID
+	Grams float64
+	Of    map[ident.Ingredient]float64 // what a gram of it is made of
+	Uses  map[uuid.UUID]float64        // what it takes of the larder
+}
+
+// PutMade puts down what a batch made, and takes out what went into it.
+func (l *Larder) PutMade(ctx context.Context, tx pgx.Tx, batch uuid.UUID, made MadeMix) error {
+	mixtures, err := l.Mixtures(ctx, tx)
+	if err != nil {
+		return err
+	}
+	b, err := newBook(ctx, l.Base, tx)
+	if err != nil {
+		return err
+	}
+	t, err := b.one(made.Mix)
+	if err != nil {
+		return err
+	}
+	until := mixtures[ident.Item(made.Mix.String())].until(b.day)
+	return b.putMade(t, lot{origin: "made", amount: made.Grams, day: b.day, bestBefore: until, of: made.Of}, made.Uses,
+		cause{batch: &batch})
+}
+
+// TakeBackMade of a batch: what went into it is back. It is refused where some of it has been used.
+func (l *Larder) TakeBackMade(ctx context.Context, tx pgx.Tx, batch uuid.UUID) error {
+	rows, err := tx.Query(ctx, `select id from lots where batch_id = $1 and origin = 'made' and not voided`, batch)
+	if err != nil {
+		return err
+	}
+	lots, err := pgx.CollectRows(rows, pgx.RowTo[uuid.UUID])
+	for _, id := range lots {
+		if err := l.void(ctx, tx, id); err != nil {
+			return err
+		}
+	}
+	return err
+}
+
+// until when it is good that is made on a day; empty: it keeps.
+func (m Mixture) until(day string) string {
+	if m.Keeps == nil {
+		return ""
+	}
+	return larder.KeepsUntil(day, *m.Keeps)
 }
 
 func (l *Larder) registerMade() {
@@ -83,10 +134,7 @@ func (l *Larder) putMix(ctx context.Context, tx pgx.Tx, id uuid.UUID, in MadeFie
 	case !(grams > 0 && grams <= 1e5):
 		faults.Add("amount", reason.Of("larder.made-more-than-nothing"))
 	}
-	until := in.Until
-	if until == "" && of.Keeps != nil {
-		until = larder.KeepsUntil(b.day, *of.Keeps)
-	}
+	until := cmp.Or(in.Until, of.until(b.day))
 	if _, err := time.Parse(time.DateOnly, until); err != nil && until != "" {
 		faults.Add("until", reason.Of("larder.this-must-be-date-such-2"))
 	} else if until != "" && until < b.day {
@@ -95,22 +143,27 @@ func (l *Larder) putMix(ctx context.Context, tx pgx.Tx, id uuid.UUID, in MadeFie
 	if err := faults.Err(); err != nil {
 		return err
 	}
-	// What went in leaves under the id of the lot, so that it can be taken back with it.
-	lotID, err := b.put(t, lot{origin: "made", amount: grams, day: b.day, bestBefore: until, of: of.Of}, cause{})
-	if err != nil {
-		return err
-	}
-	uses := make(map[uuid.UUID]float64, len(of.Of))
-	for item, each := range of.Of {
+	uses := make(map[uuid.UUID]float64, len(of.Takes))
+	for item, each := range of.Takes {
 		if each > 0 {
 			uses[uuid.MustParse(string(item))] = each * grams
 		}
 	}
-	paid, err := b.useAll(uses, cause{batch: &lotID, kind: "used", reason: "made ahead"})
+	return b.putMade(t, lot{origin: "made", amount: grams, day: b.day, bestBefore: until, of: of.Of}, uses, cause{})
+}
+
+// putMade puts down a lot of a mix, and takes out what it was made of. That leaves under the id of the lot, so that it
+// can be taken back with it.
+func (b *book) putMade(t stockItem, made lot, uses map[uuid.UUID]float64, c cause) error {
+	id, err := b.put(t, made, c)
 	if err != nil {
 		return err
 	}
-	_, err = tx.Exec(ctx, `update lots set paid = $2::text::numeric where id = $1`, lotID, paid.String())
+	paid, err := b.useAll(uses, cause{batch: &id, kind: "used", reason: "made ahead"})
+	if err != nil {
+		return err
+	}
+	_, err = b.tx.Exec(b.ctx, `update lots set paid = $2::text::numeric where id = $1`, id, paid.String())
 	return err
 }
 
@@ -181,7 +234,7 @@ func Unmade(ctx context.Context, tx pgx.Tx, mixtures map[ident.Item]Mixture, wan
 	lots, err := allMixLots(ctx, tx, mixtures)
 	made := make(map[ident.Item]map[ident.Ingredient]float64, len(mixtures))
 	for id, m := range mixtures {
-		made[id] = m.Of
+		made[id] = m.Takes
 	}
 	return larder.Unmade(wants, lots, made), err
 }

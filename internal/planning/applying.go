@@ -63,6 +63,10 @@ func (a *applying) apply() (says reason.Reason, err error) {
 		queueMould(batch, web.ActorOf(a.ctx), c.Tool, c.Count)
 		batch.Queue(`update kitchens set capacity_revision = capacity_revision + 1`)
 		return reason.Of("planning.so-many-of-that-mould", reason.Int(c.Count)), a.tx.SendBatch(a.ctx, batch).Close()
+	case "make":
+		return says, a.making()
+	case "drop":
+		return a.drop()
 	case "settle":
 		return reason.Of("planning.the-rest-follows"), nil
 	default:
@@ -259,12 +263,12 @@ func (a *applying) compare(s *proposal, out *Outcome) {
 				s.work.Calendar.Time(u.To)}
 			w := *s.work
 			w.Previous = s.made
-			out.Unscheduled = append(out.Unscheduled, reason.Of("planning.of-whom", of.shares.CustomerNames(),
+			out.Unscheduled = append(out.Unscheduled, reason.Of("planning.of-whom", of.whom(),
 				after.shortage(uuid.MustParse(string(b.ID)), of, &w).Text))
 		case !short[b.ID] && b.short != nil && slices.ContainsFunc(s.made.Steps,
 			func(x plan.ScheduledOperation) bool { return x.Batch == b.ID }):
 			out.Rescheduled = append(out.Rescheduled, reason.Of("planning.find-room-again", reason.Name(of.treat),
-				of.shares.CustomerNames()))
+				of.whom()))
 		}
 	}
 }
@@ -278,7 +282,7 @@ func (a *applying) whyNot(s *proposal, lost []reason.Reason) reason.Reason {
 	if !stuck {
 		return reason.Of("planning.something-else-finds-no-room", reason.Text(lost))
 	}
-	what, treat, whom := reason.Name(of.nameOf(a.change.Step)), reason.Name(of.treat), of.shares.CustomerNames()
+	what, treat, whom := reason.Name(of.nameOf(a.change.Step)), reason.Name(of.treat), of.whom()
 	if len(step.Pots) > 0 {
 		return reason.Of("planning.the-rest-or-its-pot-finds-no-time", what, treat, whom)
 	}

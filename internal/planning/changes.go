@@ -12,6 +12,7 @@ import (
 
 	"zestytin/core/ident"
 	"zestytin/core/invalid"
+	"zestytin/core/measure"
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
@@ -22,20 +23,23 @@ import (
 
 // Change of the plan by a person. Which fields count depends on its kind.
 type Change struct {
-	Kind   string      `json:"kind" enum:"pin,unpin,off,usual,hours,day,spot,mould,settle" doc:"pin and unpin a step; a day off, or as in the week again; the hours of one time of work; work on a day too; trays of a storage spot; how many moulds; settle: let the rest follow from now on"`
-	Batch  uuid.UUID   `json:"batch,omitempty" doc:"Of pin and unpin"`
-	Step   ident.Step  `json:"step,omitempty" maxLength:"60"`
-	Day    string      `json:"day,omitempty" format:"date" doc:"Of pin, off, usual, hours and day"`
-	Start  si.Minutes  `json:"start,omitempty" minimum:"0" maximum:"1439" doc:"Of pin: minute of the day"`
-	Hand   int         `json:"hand,omitempty" minimum:"0" maximum:"8" doc:"Of pin: which person, from 0"`
-	Reason string      `json:"reason,omitempty" maxLength:"200" doc:"Of off"`
-	From   string      `json:"from,omitempty" doc:"Of hours and day: when the time of work begins, HH:MM"`
-	To     string      `json:"to,omitempty" doc:"Of hours and day: its new end"`
-	Hands  int         `json:"hands,omitempty" minimum:"0" maximum:"9" doc:"Of hours and day: people"`
-	Spot   ident.Spot  `json:"spot,omitempty" maxLength:"40" doc:"Of spot: which one"`
-	Tool   ident.Mould `json:"tool,omitempty" maxLength:"60"`
-	Count  int         `json:"count,omitempty" minimum:"0" maximum:"500" doc:"Of spot: trays; of mould: moulds"`
-	DryRun bool        `json:"dry,omitempty" doc:"Only tell what would follow"`
+	Kind    string            `json:"kind" enum:"pin,unpin,off,usual,hours,day,spot,mould,settle,make,drop" doc:"make: a mix is to be made ahead, as work of its own; drop: it is not after all; pin and unpin a step; a day off, or as in the week again; the hours of one time of work; work on a day too; trays of a storage spot; how many moulds; settle: let the rest follow from now on"`
+	Batch   uuid.UUID         `json:"batch,omitempty" doc:"Of pin, unpin and drop"`
+	Step    ident.Step        `json:"step,omitempty" maxLength:"60"`
+	Day     string            `json:"day,omitempty" format:"date" doc:"Of pin, off, usual, hours and day; of make the day on whose evening it is to be there"`
+	Start   si.Minutes        `json:"start,omitempty" minimum:"0" maximum:"1439" doc:"Of pin: minute of the day"`
+	Hand    int               `json:"hand,omitempty" minimum:"0" maximum:"8" doc:"Of pin: which person, from 0"`
+	Reason  string            `json:"reason,omitempty" maxLength:"200" doc:"Of off"`
+	From    string            `json:"from,omitempty" doc:"Of hours and day: when the time of work begins, HH:MM"`
+	To      string            `json:"to,omitempty" doc:"Of hours and day: its new end"`
+	Hands   int               `json:"hands,omitempty" minimum:"0" maximum:"9" doc:"Of hours and day: people"`
+	Spot    ident.Spot        `json:"spot,omitempty" maxLength:"40" doc:"Of spot: which one"`
+	Tool    ident.Mould       `json:"tool,omitempty" maxLength:"60"`
+	Count   int               `json:"count,omitempty" minimum:"0" maximum:"500" doc:"Of spot: trays; of mould: moulds"`
+	Mix     uuid.UUID         `json:"mix,omitempty" doc:"Of make"`
+	Amount  *measure.Quantity `json:"amount,omitempty" doc:"Of make: how much is to come out"`
+	Minutes si.Minutes        `json:"minutes,omitempty" minimum:"0" maximum:"600" doc:"Of make: hands-on, beside melting what is melted for it; 0: as its method says"`
+	DryRun  bool              `json:"dry,omitempty" doc:"Only tell what would follow"`
 }
 
 // Outcome of a change.
@@ -196,6 +200,12 @@ func (p *Planning) changed(ctx context.Context, tx pgx.Tx, c *Change) (Outcome, 
 		out.Moved = append(a.moved(), out.Moved...)
 	}
 	a.compare(s, &out)
+	if c.Kind == "make" {
+		out.Moved = slices.DeleteFunc(out.Moved, func(m Move) bool { return m.Batch == a.past.Planned })
+		if out.Message, err = a.planned(s, out.Unscheduled); err != nil {
+			return Outcome{}, err
+		}
+	}
 	if c.Kind == "pin" && len(out.Unscheduled) > 0 {
 		return Outcome{}, web.Because(http.StatusConflict, a.whyNot(s, out.Unscheduled))
 	}

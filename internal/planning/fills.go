@@ -4,15 +4,15 @@ import (
 	"cmp"
 	"slices"
 
+	"zestytin/core/batch"
 	"zestytin/core/food"
 	"zestytin/core/si"
-	"zestytin/core/treat"
 )
 
 // DayFill is what a treat takes of a day's hands.
 type DayFill struct {
 	Treat     string         `json:"treat"`
-	Family    treat.Family   `json:"family"`
+	Family    batch.Motif    `json:"family"`
 	Chocolate food.Chocolate `json:"chocolate" doc:"That the treat is drawn in"`
 	Minutes   si.Minutes     `json:"minutes" doc:"Hands-on, without melting and washing down"`
 }

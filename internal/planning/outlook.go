@@ -95,7 +95,7 @@ func (o *DelayForecast) say(slipped []plan.Moved, sessions []plan.Session, batch
 			if b.ID == m.To.Batch && m.To.End() > b.DueMin && !missed[b.ID] {
 				missed[b.ID] = true
 				late.Add("planning.would-miss-the-handover", reason.Name(names[id].treat),
-					names[id].shares.CustomerNames(), clock(b.DueMin))
+					names[id].whom(), clock(b.DueMin))
 			}
 		}
 	}

@@ -87,8 +87,8 @@ func dayOf(cal plan.Calendar, date time.Time) int {
 	return cal.DayOf(time.Date(y, m, d, 12, 0, 0, 0, cal.Zero.Location()))
 }
 
-// Wants is what promised orders take that is not made yet, on the day of the work, beside what comes out of bowls, and
-// the packaging of what is not packed, on the day of the handover, until a day.
+// Wants is what promised orders and mixes that are to be made ahead take, and is not made yet, on the day of the work,
+// beside what comes out of bowls, and the packaging of what is not packed, on the day of the handover, until a day.
 func Wants(ctx context.Context, tx pgx.Tx, cal plan.Calendar, until string) ([]larder.Want, error) {
 	rows, err := tx.Query(ctx, `select n.item_id::text, b.day::text, n.used - n.drawn, o.customer, n.stands
 			from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id
@@ -98,14 +98,18 @@ func Wants(ctx context.Context, tx pgx.Tx, cal plan.Calendar, until string) ([]l
 		union all select n.item_id::text, (o.from_at at time zone $2)::date::text, n.used, o.customer, 0
 			from orders o join batch_needs n on n.kitchen_id = o.kitchen_id and n.order_id = o.id
 			where o.state in ('promised', 'in the making') and n.packaging
-			and o.from_at < ($1::text::date + 1)::timestamp at time zone $2`, until, cal.Zero.Location().String())
+			and o.from_at < ($1::text::date + 1)::timestamp at time zone $2
+		union all select n ->> 'ingredient', b.day::text, (n #>> '{used,amount}')::float8, b.name, 0
+			from batches b cross join lateral jsonb_array_elements(b.sheet #> '{card,needs}') n
+			where b.mix_id is not null and b.made_at is null and b.day <= $1::text::date`, until, cal.Zero.Location().String())
 	if err != nil {
 		return nil, err
 	}
 	return pgx.CollectRows(rows, pgx.RowToStructByPos[larder.Want])
 }
 
-// Reserved is how much of each thing promised orders will use up, and on which day, but for one order.
+// Reserved is how much of each thing promised orders and mixes that are to be made ahead will use up, and on which day,
+// but for one order.
 func Reserved(ctx context.Context, tx pgx.Tx, cal plan.Calendar, except uuid.UUID) ([]larder.Want, error) {
 	rows, err := tx.Query(ctx,
 		`select n.item_id::text, case when n.packaging then (o.from_at at time zone $2)::date else b.day end::text,
@@ -115,7 +119,10 @@ func Reserved(ctx context.Context, tx pgx.Tx, cal plan.Calendar, except uuid.UUI
 		from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id
 		join orders o on o.kitchen_id = n.kitchen_id and o.id = n.order_id
 		where o.state in ('promised', 'in the making') and o.id <> $1 and (n.packaging or b.made_at is null)
-		group by 1, 2`, except, cal.Zero.Location().String())
+		group by 1, 2
+		union all select n ->> 'ingredient', b.day::text, (n #>> '{used,amount}')::float8, '', 0
+			from batches b cross join lateral jsonb_array_elements(b.sheet #> '{card,needs}') n
+			where b.mix_id is not null and b.made_at is null`, except, cal.Zero.Location().String())
 	if err != nil {
 		return nil, err
 	}

@@ -7,12 +7,13 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/batch"
 	"zestytin/core/food"
 	"zestytin/core/ident"
+	"zestytin/core/measure"
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/si"
-	"zestytin/core/treat"
 )
 
 // taken are the steps of the coming days that have their room and are still to be done.
@@ -53,7 +54,8 @@ type TinWork struct {
 	For       []order.ShareOwner `json:"for" doc:"Whom it is for, next handover first"`
 	Treat     string             `json:"treat"`
 	Count     int                `json:"count"`
-	Family    treat.Family       `json:"family"`
+	Amount    *measure.Shown     `json:"amount,omitempty" doc:"Of a mix that is made ahead: how much of it"`
+	Family    batch.Motif        `json:"family"`
 	Chocolate food.Chocolate     `json:"chocolate"`
 	Minutes   si.Minutes         `json:"minutes"`
 	Steps     int                `json:"steps"`
@@ -149,7 +151,7 @@ func tin(w WorkDays, cal plan.Calendar, day int, now si.Minutes, sessions []plan
 }
 
 func fillWork(ctx context.Context, tx pgx.Tx, cal plan.Calendar, tins []Tin) error {
-	rows, err := tx.Query(ctx, `select b.id, batch_for(b.kitchen_id, b.id), b.name, b.count, b.family, b.look,
+	rows, err := tx.Query(ctx, `select b.id, batch_for(b.kitchen_id, b.id), b.name, b.count, b.family, b.look, b.grams,
 			s.minutes, s.steps, s.done, b.short is not null, s.day
 		from (select kitchen_id, batch_id, day, sum(hands + changeover + washdown)::int as minutes,
 		count(*)::int as steps, count(done_at)::int as done, min(start) as start from batch_steps
@@ -162,9 +164,13 @@ func fillWork(ctx context.Context, tx pgx.Tx, cal plan.Calendar, tins []Tin) err
 		var w TinWork
 		var day time.Time
 		var shares order.Shares
-		err := row.Scan(&w.Batch, &shares, &w.Treat, &w.Count, &w.Family, &w.Chocolate, &w.Minutes, &w.Steps, &w.Done,
+		var grams *si.Grams
+		err := row.Scan(&w.Batch, &shares, &w.Treat, &w.Count, &w.Family, &w.Chocolate, &grams, &w.Minutes, &w.Steps, &w.Done,
 			&w.Short, &day)
 		w.For = shares.Owners()
+		if grams != nil {
+			w.Amount = new(measure.ShowGrams(*grams))
+		}
 		if i := dayOf(cal, day); err == nil && i >= 0 && i < len(tins) {
 			tins[i].Work = append(tins[i].Work, w)
 			if w.Short {

@@ -27,6 +27,9 @@ type past struct {
 	Spots  []treat.Spot               `json:"spots,omitempty"`
 	Moulds map[ident.Mould]int        `json:"moulds,omitempty"`
 	Stood  *stood                     `json:"stood,omitempty"`
+
+	Planned uuid.UUID `json:"planned,omitzero"` // a mix to be made ahead: it was not in the plan
+	Dropped *dropped  `json:"dropped,omitempty"`
 }
 
 type pastStep struct {
@@ -173,6 +176,14 @@ func (p *Planning) restore(ctx context.Context, tx pgx.Tx, was *past) error {
 			queueMould(batch, who, tool, count)
 		}
 		batch.Queue(`update kitchens set capacity_revision = capacity_revision + 1`)
+	}
+	if was.Planned != uuid.Nil {
+		batch.Queue(`delete from batches where id = $1 and mix_id is not null and made_at is null`, was.Planned)
+	}
+	if was.Dropped != nil {
+		batch.Queue(`insert into batches select * from jsonb_populate_record(null::batches, $1)`, was.Dropped.Batch)
+		batch.Queue(`insert into batch_steps select * from jsonb_populate_recordset(null::batch_steps, $1)`,
+			was.Dropped.Steps)
 	}
 	if was.Stood != nil {
 		if err := p.putBack(ctx, tx, was); err != nil {

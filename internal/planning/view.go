@@ -9,13 +9,14 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/batch"
 	"zestytin/core/food"
 	"zestytin/core/ident"
+	"zestytin/core/measure"
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
 	"zestytin/core/si"
-	"zestytin/core/treat"
 )
 
 // PlanView is the plan of some days in large.
@@ -56,11 +57,13 @@ type Hours struct {
 type PlanStep struct {
 	Batch     uuid.UUID          `json:"batch"`
 	Step      ident.Step         `json:"step"`
-	For       []order.ShareOwner `json:"for" doc:"Whom its batch is for, next handover first"`
+	For       []order.ShareOwner `json:"for" doc:"Whom its batch is for, next handover first; nobody of a mix that is made ahead"`
 	Treat     string             `json:"treat"`
 	Count     int                `json:"count" doc:"Pieces of the batch; bags of bark"`
+	Mix       *uuid.UUID         `json:"mix,omitempty" doc:"That is made ahead"`
+	Amount    *measure.Shown     `json:"amount,omitempty" doc:"Of a mix: how much of it is made"`
 	Name      string             `json:"name"`
-	Family    treat.Family       `json:"family"`
+	Family    batch.Motif        `json:"family"`
 	Chocolate food.Chocolate     `json:"chocolate" doc:"That it works with, or that the treat is drawn in"`
 	Pot       string             `json:"pot,omitempty" doc:"Name of the chocolate that it works with"`
 	Start     si.Minutes         `json:"start"`
@@ -92,7 +95,8 @@ type Short struct {
 	For     []order.ShareOwner `json:"for" doc:"Whom it is for, next handover first"`
 	Treat   string             `json:"treat"`
 	Count   int                `json:"count"`
-	Ready   time.Time          `json:"ready" doc:"When it is to be handed over"`
+	Amount  *measure.Shown     `json:"amount,omitempty" doc:"Of a mix: how much of it is made"`
+	Ready   time.Time          `json:"ready" doc:"When it is to be handed over; of a mix, the end of the day on which it is to be there"`
 	Minutes si.Minutes         `json:"minutes" doc:"Of hands, that it needs"`
 	Text    reason.Reason      `json:"text"`
 }
@@ -108,7 +112,10 @@ type named struct {
 	shares order.Shares // next handover first
 	treat  string
 	count  int
-	family treat.Family
+	family batch.Motif
+	mix    *uuid.UUID     // that it is, where no order takes from it
+	amount *measure.Shown // of that mix
+	ready  *time.Time     // the day on which that mix is to be there, as the database gives it
 	look   food.Chocolate
 	hands  si.Minutes
 	names  []string // of its steps
@@ -195,7 +202,7 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (PlanView, 
 				continue
 			}
 			shown := PlanStep{Batch: id, Step: s.Step, For: of.shares.Owners(), Treat: of.treat, Count: of.count,
-				Name: of.nameOf(s.Step), Family: of.family, Chocolate: of.look,
+				Mix: of.mix, Amount: of.amount, Name: of.nameOf(s.Step), Family: of.family, Chocolate: of.look,
 				Start: s.Start, Hand: s.Hand, Hands: step.HandsOnMin, Wait: step.PassiveMin,
 				Place: string(step.Storage), Spot: work.StorageName(step.Storage), Melt: s.Changeover, Wash: s.Washdown,
 				FreeFrom: of.shares.FreeFrom(), Pinned: s.Pinned, Done: s.Done != nil, Short: b.short != nil}
@@ -287,8 +294,13 @@ func (n named) nameOf(step ident.Step) string {
 
 // shortage is why a batch has no room, by the calendar.
 func (b *promised) shortage(id uuid.UUID, of named, w *order.PlanningContext) Short {
-	s := Short{Batch: id, For: of.shares.Owners(), Treat: of.treat, Count: of.count, Ready: of.shares[0].Ready,
+	s := Short{Batch: id, For: of.shares.Owners(), Treat: of.treat, Count: of.count, Amount: of.amount,
 		Minutes: of.hands}
+	if of.ready != nil {
+		s.Ready = w.Calendar.Time(w.Calendar.Begin(dayOf(w.Calendar, *of.ready) + 1))
+	} else {
+		s.Ready = of.shares[0].Ready
+	}
 	u := plan.Unplaced{Batch: b.ID, Reason: b.short.Reason, Of: b.short.Of, Minutes: b.short.Minutes,
 		From: w.Calendar.Minute(b.short.From), To: w.Calendar.Minute(b.short.To)}
 	free, keeps := si.Minutes(0), si.Minutes(0)
@@ -301,10 +313,25 @@ func (b *promised) shortage(id uuid.UUID, of named, w *order.PlanningContext) Sh
 	if b.keeps != nil {
 		keeps = *b.keeps / 60
 	}
-	s.Text = order.Shortage(u, order.BatchDescription{What: reason.Of("order.count-of", reason.Int(of.count),
-		reason.Name(of.treat)), Hands: of.hands, Keeps: int(keeps), Steps: b.Batch.Steps, Name: of.nameOf}, free,
+	s.Text = order.Shortage(u, order.BatchDescription{What: of.what(), Hands: of.hands, Keeps: int(keeps), Steps: b.Batch.Steps, Name: of.nameOf}, free,
 		&w.Problem, w.Calendar)
 	return s
+}
+
+// what a batch is of: so many of a treat, so much of a mix.
+func (n named) what() reason.Reason {
+	if n.amount != nil {
+		return reason.Of("order.amount-of", *n.amount, reason.Name(n.treat))
+	}
+	return reason.Of("order.count-of", reason.Int(n.count), reason.Name(n.treat))
+}
+
+// whom it is for: customers, or the larder.
+func (n named) whom() reason.List {
+	if n.mix != nil {
+		return reason.List{reason.Of("planning.the-larder")}
+	}
+	return n.shares.CustomerNames()
 }
 
 // namesOf batches.
@@ -313,7 +340,7 @@ func namesOf(ctx context.Context, tx pgx.Tx, all []promised) (map[uuid.UUID]name
 	for i, b := range all {
 		ids[i] = uuid.MustParse(string(b.ID))
 	}
-	rows, err := tx.Query(ctx, `select b.id, batch_for(b.kitchen_id, b.id), b.name, b.count, b.family, b.look, b.hands,
+	rows, err := tx.Query(ctx, `select b.id, batch_for(b.kitchen_id, b.id), b.name, b.count, b.family, b.look, b.hands, b.mix_id, b.grams, b.ready_on,
 			jsonb_path_query_array(b.sheet, '$.card.steps[*].name'), jsonb_path_query_array(b.sheet,
 			'$.card.steps[*].id')
 		from batches b where b.id = any($1)`, ids)
@@ -324,7 +351,12 @@ func namesOf(ctx context.Context, tx pgx.Tx, all []promised) (map[uuid.UUID]name
 	_, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (struct{}, error) {
 		var id uuid.UUID
 		var n named
-		err := row.Scan(&id, &n.shares, &n.treat, &n.count, &n.family, &n.look, &n.hands, &n.names, &n.ids)
+		var grams *si.Grams
+		err := row.Scan(&id, &n.shares, &n.treat, &n.count, &n.family, &n.look, &n.hands, &n.mix, &grams, &n.ready,
+			&n.names, &n.ids)
+		if grams != nil {
+			n.amount = new(measure.ShowGrams(*grams))
+		}
 		n.shares = n.shares.Live()
 		names[id] = n
 		return struct{}{}, err

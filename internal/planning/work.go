@@ -29,6 +29,14 @@ type promised struct {
 	keeps  *si.Minutes  // minutes, of its card: one that waits for several handovers is to be fresh enough for the last
 	short  *shortNote
 	steps  []stepRow
+	mix    *ownWork // nil of what orders take from
+}
+
+// ownWork is that a mix is made ahead: no order takes from it.
+type ownWork struct {
+	mix   uuid.UUID
+	grams si.Grams
+	ready int // the day on which it is to be there, counted from the calendar's day 0
 }
 
 // stepRow is a step as it stands in the table; Day is counted from the calendar's day 0.
@@ -62,6 +70,7 @@ const selectPromised = `select b.id, batch_for(b.kitchen_id, b.id), b.work, b.sh
 		s.hand, 'changeover', s.changeover, 'washdown', s.washdown, 'melts', s.melts, 'draw', s.draw, 'pinned',
 		s.pinned, 'done', s.done_at) order by s.position)
 			from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id)
+		, b.mix_id, b.grams, b.ready_on - $1::text::date
 	from batches b`
 
 // load the work. Where the order except takes part in a batch that is made for others too, rest is the card of what is
@@ -72,7 +81,9 @@ func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span
 	rows, err := tx.Query(ctx, selectPromised+` where b.work ? 'steps' and (
 			b.id in (select s.batch_id from batch_steps s where s.day >= $1::text::date + greatest($2::int, 0) and s.day < $1::text::date + $3::int)
 			or $2::int <= 0 and b.made_at is null and b.day < $1::text::date)
-		and exists (select from batch_shares h join orders o on o.kitchen_id = h.kitchen_id and o.id = h.order_id where h.kitchen_id = b.kitchen_id and h.batch_id = b.id and o.state in ('promised', 'in the making', 'packed'))
+		and (b.mix_id is not null or exists (select from batch_shares h join orders o on o.kitchen_id = h.kitchen_id
+			and o.id = h.order_id where h.kitchen_id = b.kitchen_id and h.batch_id = b.id
+			and o.state in ('promised', 'in the making', 'packed')))
 		order by b.id`, cal.Date(0), span.From, span.To)
 	if err != nil {
 		return w, nil, err
@@ -133,7 +144,7 @@ func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span
 		}
 		w.Draws[b.ID] = draws
 		frozen := b.freeze(&w)
-		if b.short == nil && b.whole(w.Now) {
+		if b.mix == nil && b.short == nil && b.whole(w.Now) {
 			of := b.shares[0]
 			w.Combined = append(w.Combined, order.CombinedBatch{Batch: b.ID, Treat: of.Treat, Version: of.Version,
 				Coating: of.Coating, Count: b.shares.Count(), Orders: b.shares.Orders(),
@@ -170,15 +181,21 @@ func (b *promised) draws() map[ident.Step]*ledger.Draw {
 func scanPromised(row pgx.CollectableRow) (promised, error) {
 	var b promised
 	var id uuid.UUID
-	if err := row.Scan(&id, &b.shares, &b.Batch, &b.short, &b.steps); err != nil {
+	var mix *uuid.UUID
+	var grams *si.Grams
+	var ready *int
+	if err := row.Scan(&id, &b.shares, &b.Batch, &b.short, &b.steps, &mix, &grams, &ready); err != nil {
 		return b, err
+	}
+	if mix != nil {
+		b.mix = &ownWork{*mix, *grams, *ready}
 	}
 	b.ID, b.shares, b.keeps = ident.Batch(id.String()), b.shares.Live(), b.ShelfLifeMin
 	return b, nil
 }
 
-// settle the times of a batch, which is to be ready for the first of its orders, in the minutes of a calendar whose day
-// 0 lies so many days before today.
+// settle the times of a batch, which is to be ready for the first of its orders, or on the evening of its day, in the
+// minutes of a calendar whose day 0 lies so many days before today.
 func (b *promised) settle(cal plan.Calendar, before int) {
 	if len(b.shares) > 0 {
 		first, last := cal.Minute(b.shares[0].Ready), cal.Minute(b.shares[len(b.shares)-1].Ready)
@@ -187,6 +204,9 @@ func (b *promised) settle(cal plan.Calendar, before int) {
 		if b.keeps != nil {
 			b.ShelfLifeMin = new(max(*b.keeps-(last-first), 0))
 		}
+	}
+	if b.mix != nil {
+		b.DueMin, b.Penalty = cal.Begin(b.mix.ready+before+1), order.ConfirmedPenalty
 	}
 	b.At = make(map[ident.Step]plan.Scheduled, len(b.steps))
 	for _, s := range b.steps {

@@ -33,6 +33,7 @@ func RemoveMixes(ctx context.Context, tx pgx.Tx, ids []uuid.UUID) (stay []uuid.U
 	}
 	rows, err := tx.Query(ctx, `with gone as (delete from mixes where id = any($1) and not id = any($2) and revision = 1
 			and not exists (select from lots l where l.kitchen_id = mixes.kitchen_id and l.mix_id = mixes.id)
+			and not exists (select from batches b where b.kitchen_id = mixes.kitchen_id and b.mix_id = mixes.id)
 			returning id)
 		select id from unnest($1::uuid[]) as of(id) where id not in (select id from gone)`, ids, held)
 	if err != nil {

@@ -4,6 +4,8 @@ import { say } from '../kit/tongue'
 import book from './families.json'
 
 export type Family = Schemas['TreatFormula']['family']
+/** What a piece of work is drawn as. */
+export type Motif = Family | 'mix'
 export type Traits = Schemas['TreatsTraits']
 
 /** In the order of the book. */

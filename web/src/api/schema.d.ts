@@ -2659,6 +2659,8 @@ export interface components {
         BenchStep: {
             /** @description Line by line: how to bring the chocolate to working condition, where it is melted for this step */
             advice?: string[];
+            /** @description Of a mix that is made ahead: how much of it */
+            amount?: components["schemas"]["MeasureShown"];
             amounts: string[];
             batch: string;
             /**
@@ -2672,7 +2674,7 @@ export interface components {
             /** Format: date-time */
             doneAt?: string;
             /** @enum {string} */
-            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster" | "mix";
             /** @description Whom it is for, next handover first */
             for: components["schemas"]["OrderShareOwner"][];
             freeFrom: string[];
@@ -4565,7 +4567,9 @@ export interface components {
             to: "next-day" | "previous-day" | "next-person" | "previous-person";
         };
         PlanningChange: {
-            /** @description Of pin and unpin */
+            /** @description Of make: how much is to come out */
+            amount?: components["schemas"]["MeasureQuantity"];
+            /** @description Of pin, unpin and drop */
             batch?: string;
             /**
              * Format: int64
@@ -4574,7 +4578,7 @@ export interface components {
             count?: number;
             /**
              * Format: date
-             * @description Of pin, off, usual, hours and day
+             * @description Of pin, off, usual, hours and day; of make the day on whose evening it is to be there
              */
             day?: string;
             /** @description Only tell what would follow */
@@ -4592,10 +4596,17 @@ export interface components {
              */
             hands?: number;
             /**
-             * @description pin and unpin a step; a day off, or as in the week again; the hours of one time of work; work on a day too; trays of a storage spot; how many moulds; settle: let the rest follow from now on
+             * @description make: a mix is to be made ahead, as work of its own; drop: it is not after all; pin and unpin a step; a day off, or as in the week again; the hours of one time of work; work on a day too; trays of a storage spot; how many moulds; settle: let the rest follow from now on
              * @enum {string}
              */
-            kind: "pin" | "unpin" | "off" | "usual" | "hours" | "day" | "spot" | "mould" | "settle";
+            kind: "pin" | "unpin" | "off" | "usual" | "hours" | "day" | "spot" | "mould" | "settle" | "make" | "drop";
+            /**
+             * Format: int64
+             * @description Of make: hands-on, beside melting what is melted for it; 0: as its method says
+             */
+            minutes?: number;
+            /** @description Of make */
+            mix?: string;
             /** @description Of off */
             reason?: string;
             /** @description Of spot: which one */
@@ -4614,7 +4625,7 @@ export interface components {
             /** @description That the treat is drawn in */
             chocolate: components["schemas"]["FoodChocolate"];
             /** @enum {string} */
-            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster" | "mix";
             /**
              * Format: int64
              * @description Hands-on, without melting and washing down
@@ -4760,6 +4771,8 @@ export interface components {
             steps: components["schemas"]["PlanningPlanStep"][];
         };
         PlanningPlanStep: {
+            /** @description Of a mix: how much of it is made */
+            amount?: components["schemas"]["MeasureShown"];
             batch: string;
             /** @description That it works with, or that the treat is drawn in */
             chocolate: components["schemas"]["FoodChocolate"];
@@ -4770,8 +4783,8 @@ export interface components {
             count: number;
             done: boolean;
             /** @enum {string} */
-            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
-            /** @description Whom its batch is for, next handover first */
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster" | "mix";
+            /** @description Whom its batch is for, next handover first; nobody of a mix that is made ahead */
             for: components["schemas"]["OrderShareOwner"][];
             freeFrom: string[];
             /**
@@ -4786,6 +4799,8 @@ export interface components {
              * @description Minutes of melting immediately before
              */
             melt: number;
+            /** @description That is made ahead */
+            mix?: string;
             name: string;
             pinned: boolean;
             /** @description The storage spot where it waits, by its id */
@@ -4881,6 +4896,8 @@ export interface components {
             today: string;
         };
         PlanningShort: {
+            /** @description Of a mix: how much of it is made */
+            amount?: components["schemas"]["MeasureShown"];
             batch: string;
             /** Format: int64 */
             count: number;
@@ -4893,7 +4910,7 @@ export interface components {
             minutes: number;
             /**
              * Format: date-time
-             * @description When it is to be handed over
+             * @description When it is to be handed over; of a mix, the end of the day on which it is to be there
              */
             ready: string;
             text: string;
@@ -4952,6 +4969,8 @@ export interface components {
             work: components["schemas"]["PlanningTinWork"][];
         };
         PlanningTinWork: {
+            /** @description Of a mix that is made ahead: how much of it */
+            amount?: components["schemas"]["MeasureShown"];
             batch: string;
             chocolate: components["schemas"]["FoodChocolate"];
             /** Format: int64 */
@@ -4962,7 +4981,7 @@ export interface components {
              */
             done: number;
             /** @enum {string} */
-            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster" | "mix";
             /** @description Whom it is for, next handover first */
             for: components["schemas"]["OrderShareOwner"][];
             /** Format: int64 */

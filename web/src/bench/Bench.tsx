@@ -8,7 +8,7 @@ import { Face } from '../kit/Face'
 import { lookOf } from '../kit/chocolate'
 import { Glyph, Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
-import { dayLong, inDays, minutes, plusDays, useKitchen, whom } from '../shell/kitchen'
+import { dayLong, inDays, minutes, plusDays, useKitchen, whatOf, whom } from '../shell/kitchen'
 import { Shortfalls } from '../orders/Shortfalls'
 import { useChange } from '../plan/useChange'
 import { useShortcut } from '../shell/useShortcut'
@@ -200,7 +200,7 @@ export default function Bench() {
             </p>
             <h2>{now.name}</h2>
             <p className="now-what">
-              {now.treat}
+              {whatOf(kitchen, now)}
               {words.for} {whom(now.for)}
               {now.freeFrom.length > 0 && (
                 <b className="trouble">

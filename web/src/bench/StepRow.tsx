@@ -3,7 +3,7 @@ import { Link } from 'react-router'
 import type { Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
 import { Glyph, Sign } from '../kit/glyphs'
-import { minutes, useKitchen, whom } from '../shell/kitchen'
+import { minutes, useKitchen, whatOf, whom } from '../shell/kitchen'
 import { Notes } from './Notes'
 import { words } from './words'
 import './bench.css'
@@ -37,7 +37,8 @@ export function Broke({ s, lose, large }: { s: Step; lose: RowProps['lose']; lar
 }
 
 export function StepRow({ s, at, people, later, tick, lose }: RowProps) {
-  const { clock } = useKitchen()
+  const kitchen = useKitchen()
+  const { clock } = kitchen
   const look = lookOf(s.chocolate)
   return (
     <li className={s.doneAt ? 'done' : at ? 'at' : ''}>
@@ -73,7 +74,7 @@ export function StepRow({ s, at, people, later, tick, lose }: RowProps) {
           </small>
         )}
         <small>
-          {s.treat}, {whom(s.for)}
+          {whatOf(kitchen, s)}, {whom(s.for)}
           {s.freeFrom.length > 0 && (
             <b className="trouble">
               {' '}

@@ -1,12 +1,12 @@
 import { useId } from 'react'
-import type { Family } from '../api/families'
+import type { Motif } from '../api/families'
 import { type Chocolate, lookOf } from './chocolate'
 import { Flag, Glyph } from './glyphs'
 import './kit.css'
 
 export interface Piece {
   key: string
-  family: Family
+  family: Motif
   chocolate: Chocolate
   minutes: number
   proposed?: boolean // not saved yet: dashed

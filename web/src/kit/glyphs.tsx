@@ -1,9 +1,9 @@
 import type { ReactNode } from 'react'
-import type { Family } from '../api/families'
+import type { Motif } from '../api/families'
 import './kit.css'
 
 /** Our own drawings of the families, on a 24 px grid. */
-const drawings: Record<Family, ReactNode> = {
+const drawings: Record<Motif, ReactNode> = {
   bomb: (
     <>
       <circle cx="12" cy="12" r="8" />
@@ -46,6 +46,12 @@ const drawings: Record<Family, ReactNode> = {
       <path d="M8.6 15.8l2.2-1.4M13.4 12l1.2-2M15.2 16.2l2-.6" />
     </>
   ),
+  mix: (
+    <>
+      <path d="M3.4 11h17.2c0 5-3.6 8.4-8.6 8.4S3.4 16 3.4 11z" />
+      <path d="M12.6 11 17.8 3.6" />
+    </>
+  ),
   bark: (
     <>
       <path d="M4.5 8.5 9 4.2l5.4 1.6 5.1 3.4-1 6.6-5.2 4.2-6-.9-3.2-4.6z" />
@@ -54,8 +60,8 @@ const drawings: Record<Family, ReactNode> = {
   ),
 }
 
-/** A family's glyph; inside an svg give it x and y. */
-export function Glyph({ family, size = 18, ...place }: { family: Family; size?: number; x?: number; y?: number }) {
+/** A glyph of a family, or of a mix; inside an svg give it x and y. */
+export function Glyph({ family, size = 18, ...place }: { family: Motif; size?: number; x?: number; y?: number }) {
   return (
     <svg
       {...place}

@@ -5,7 +5,7 @@ import type { Schemas } from '../api/client'
 import { clockOf, Day as DayPick, minuteOf, Time } from '../kit/Day'
 import { Sign } from '../kit/glyphs'
 import { Line, Part } from '../orders/Estimate'
-import { dayName, minutes, useKitchen } from '../shell/kitchen'
+import { dayName, minutes, useKitchen, whatOf } from '../shell/kitchen'
 import './plan.css'
 import type { At, Step } from './when'
 import { words } from './words'
@@ -28,6 +28,7 @@ export function Chosen({
   peopleOn,
   pin,
   unpin,
+  leave,
   go,
 }: {
   step: Step
@@ -35,9 +36,11 @@ export function Chosen({
   peopleOn: (day: string) => number
   pin: (to: At) => void
   unpin: () => void
+  leave: () => void
   go: (by: 1 | -1) => void
 }) {
-  const { clock } = useKitchen()
+  const kitchen = useKitchen()
+  const { clock } = kitchen
   const [on, setOn] = useState(day)
   const [start, setStart] = useState(step.start)
   const [person, setPerson] = useState(step.hand)
@@ -55,7 +58,13 @@ export function Chosen({
         <b>{step.name}</b>
       </div>
       <p>
-        {step.count} {step.treat} {words.for} <Takers takers={step.for} />
+        {step.mix ? (
+          <Link to={`/treats/mixes/${step.mix}`}>{whatOf(kitchen, step)}</Link>
+        ) : (
+          <>
+            {whatOf(kitchen, step)} {words.for} <Takers takers={step.for} />
+          </>
+        )}
       </p>
       {step.freeFrom.length > 0 && (
         <p className="trouble">
@@ -104,6 +113,11 @@ export function Chosen({
           {step.pinned && (
             <Button size="small" onClick={unpin}>
               {words.unpin}
+            </Button>
+          )}
+          {step.mix && (
+            <Button size="small" onClick={leave}>
+              {words.takeOutOfThePlan}
             </Button>
           )}
         </div>

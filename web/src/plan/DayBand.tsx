@@ -4,7 +4,7 @@ import { Link } from 'react-router'
 import type { Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
 import { Glyph } from '../kit/glyphs'
-import { dayLong, dayName, minutes, whom, useKitchen } from '../shell/kitchen'
+import { dayLong, dayName, minutes, useKitchen, whatOf, whom } from '../shell/kitchen'
 import { type At, corners, type Day, keyOf, lanesOf, rangeOf, type Step } from './when'
 import { words } from './words'
 
@@ -187,13 +187,14 @@ interface ChipProps extends Pick<Props, 'select' | 'grab' | 'press'> {
 
 /** A step: what melts and washes before it, its hands, and its waiting as a thin line. */
 function Chip({ s, range, day, selected, carried, people, scale, ...p }: ChipProps) {
-  const { clock } = useKitchen()
+  const kitchen = useKitchen()
+  const { clock } = kitchen
   const look = lookOf(s.chocolate)
   const top = s.hand * 46
   const setup = s.done ? 0 : s.melt + s.wash
   const room = s.hands * scale
   const says = [
-    words.stepOf(s.name, s.count, s.treat, whom(s.for)),
+    words.stepOf(s.name, whatOf(kitchen, s), whom(s.for)),
     words.stepAt(dayName(day.day), clock(s.start), clock(s.start + s.hands)) +
       (people > 1 ? words.byPerson(s.hand + 1) : ''),
     ...(s.wash > 0 ? [words.cleanDownBefore(minutes(s.wash))] : []),

@@ -7,7 +7,7 @@ import { Face } from '../kit/Face'
 import { lookOf } from '../kit/chocolate'
 import { Day, Time } from '../kit/Day'
 import { Glyph, Sign } from '../kit/glyphs'
-import { dayName, minutes, useKitchen, whom } from '../shell/kitchen'
+import { dayName, minutes, useKitchen, whatOf, whom } from '../shell/kitchen'
 import { useShelf } from '../shell/Shelf'
 import { Line, Part } from '../orders/Estimate'
 import './plan.css'
@@ -187,7 +187,7 @@ export default function Hours() {
                   >
                     <Glyph family={x.family} size={12} />
                   </i>{' '}
-                  {x.count} {x.treat}
+                  {whatOf(kitchen, x)}
                 </Line>
               ))}
               <small className="soft">

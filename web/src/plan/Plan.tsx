@@ -174,6 +174,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
               if (all[n]) setSelected(keyOf(all[n].s))
             }}
             unpin={() => void apply({ kind: 'unpin', batch: at.s.batch, step: at.s.step })}
+            leave={() => void apply({ kind: 'drop', batch: at.s.batch })}
           />
         )}
         {!at && all.length > 0 && (
@@ -266,8 +267,16 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
                   <Sign kind="trouble" size={14} /> {s.text}
                 </p>
                 <small>
-                  <Takers takers={s.for} />, {dayName(kitchen.local(s.ready).format('YYYY-MM-DD'))} ·{' '}
-                  <Link to={`/orders/${s.for[0]!.order}`}>{words.whatWouldHelp}</Link>
+                  {s.for[0] ? (
+                    <>
+                      <Takers takers={s.for} />, {dayName(kitchen.local(s.ready).format('YYYY-MM-DD'))} ·{' '}
+                      <Link to={`/orders/${s.for[0].order}`}>{words.whatWouldHelp}</Link>
+                    </>
+                  ) : (
+                    <Button type="link" className="link" onClick={() => void apply({ kind: 'drop', batch: s.batch })}>
+                      {words.takeOutOfThePlan}
+                    </Button>
+                  )}
                 </small>
               </div>
             ))}

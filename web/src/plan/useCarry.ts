@@ -111,7 +111,8 @@ export function useCarry(p: {
   // By hand; a click that ends a drag is none.
   const leave = useRef<() => void>(undefined)
   const grab = useDrag<PointerEvent>(
-    ({ args: [step], first, last, canceled, cancel, currentTarget, initial, xy, memo }) => {
+    ({ args: [step], first, last, canceled, cancel, currentTarget, initial, xy, memo, tap }) => {
+      if (tap) return // a click: told without a first or a last
       const s = step as Step
       const grip = first ? gripOf(currentTarget as HTMLElement, initial[0]) : (memo as number)
       leave.current = last ? undefined : cancel

@@ -3,7 +3,8 @@ import { say } from '../kit/tongue'
 /** What these pages say. */
 export const words = say({
   isPinned: 'pinned',
-  stepOf: (step: string, count: number, treat: string, whom: string) => `${step}, ${count} ${treat} for ${whom}`,
+  stepOf: (step: string, what: string, whom: string) => `${step}, ${what} for ${whom}`,
+  takeOutOfThePlan: 'Take it out of the plan',
   stepAt: (day: string, from: string, to: string) => `${day}, ${from} to ${to}`,
   meltBefore: (pot: string | undefined, time: string) => `melt ${pot ? `${pot} ` : ''}${time} before`,
   thenWaits: (time: string, spot: string | undefined) => `then ${time} ${spot ? `(${spot})` : 'of waiting'}`,

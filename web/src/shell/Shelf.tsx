@@ -3,7 +3,7 @@ import { createContext, useContext } from 'react'
 import { useLocation } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
 import { Flags, type Piece, Tin } from '../kit/Tin'
-import { dayLong, dayShort, minutes, useKitchen } from './kitchen'
+import { dayLong, dayShort, minutes, useKitchen, whatOf } from './kitchen'
 import { words } from './words'
 import './shell.css'
 
@@ -62,7 +62,7 @@ export function Shelf({ open }: { open: (day: string) => void }) {
           ...(tin.hands === 0 ? [] : [words.freeOf(minutes(tin.free), minutes(tin.hands))]),
           ...tin.work.map(
             (w) =>
-              `${w.count} ${w.treat}, ${minutes(w.minutes)}${w.done === w.steps ? ', done' : w.short ? words.notScheduled : ''}`,
+              `${whatOf(kitchen, w)}, ${minutes(w.minutes)}${w.done === w.steps ? ', done' : w.short ? words.notScheduled : ''}`,
           ),
           ...tin.dashed.map((p) => words.wouldTakeMore(minutes(p.piece.minutes))),
           ...(tin.over > 0 ? [words.doNotFit(minutes(tin.over))] : []),

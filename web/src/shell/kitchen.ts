@@ -90,9 +90,17 @@ export function minutes(n: number): string {
   return n % 60 === 0 ? `${hours}\u00a0h` : `${hours}\u00a0h\u00a0${n % 60}\u00a0min`
 }
 
-/** Whom a batch is for, with how many pieces each takes where there are several. */
+/** Whom a batch is for, with how many pieces each takes where there are several; without takers it is made ahead. */
 export const whom = (takers: Schemas['OrderShareOwner'][]) =>
-  takers.length === 1 ? takers[0]!.customer : together(takers.map((t) => `${t.customer} (${t.count})`))
+  takers.length === 0
+    ? words.theLarder
+    : takers.length === 1
+      ? takers[0]!.customer
+      : together(takers.map((t) => `${t.customer} (${t.count})`))
+
+/** What a batch is of: so many of a treat, so much of a mix. */
+export const whatOf = (kitchen: Kitchen, w: { treat: string; count?: number; amount?: Schemas['MeasureShown'] }) =>
+  [w.amount ? kitchen.amount(w.amount) : w.count, w.treat].filter((x) => x !== undefined).join(' ')
 
 /** Tue 8, Wed 9 and Thu 10. */
 export const together = (list: string[]) =>

@@ -6,6 +6,7 @@ export const words = say({
     `order ${number}, ${occasion ? `${occasion} ` : ''}${state}`,
   and: (list: string, last: string) => `${list} and ${last}`,
   midnight: 'midnight',
+  theLarder: 'the larder',
   today: 'today',
   tomorrow: 'tomorrow',
   yesterday: 'yesterday',

@@ -9,6 +9,7 @@ import { AmountInput, amountsRead } from '../kit/AmountInput'
 import { useSay } from '../kit/say'
 import { Part } from '../orders/Estimate'
 import { dayName, useKitchen } from '../shell/kitchen'
+import { PlanMaking } from './PlanMaking'
 import { words } from './words'
 
 /** What there is of a mix that was made ahead, and how to note that some was made: what went into it is used then. */
@@ -86,6 +87,7 @@ export function MadeAhead({ mix, yields }: { mix: Schemas['TreatsMix']; yields: 
         </p>
       )}
       <p className="follows">{words.whatGoesIntoItIsUsed}</p>
+      <PlanMaking mix={mix} yields={yields} />
       {lots.length > 0 && <Link to="/larder">{words.seeItInTheLarder}</Link>}
     </Part>
   )

@@ -297,6 +297,16 @@ export const words = say({
   madeOn: (day: string) => `made ${day}`,
   whatCameOut: 'What came out',
   noteThatItWasMade: 'It is made',
+  planTheMaking: 'Plan to make it…',
+  toBeMade: 'How much to make',
+  toBeThereOn: 'There on the evening of',
+  handsForIt: 'Minutes of work',
+  asItsMethodSays: 'as the method says',
+  putItIntoThePlan: 'Put it into the plan',
+  isPlanned: (amount: string, day: string, time: string) => `${amount} planned for ${day}, ${time}`,
+  whatIsPlannedIsSetAside:
+    'It is made when there is time before then. What goes into it is set aside, and on the shopping list.',
+  seeItInThePlan: 'See it in the plan',
   whatGoesIntoItIsUsed:
     'What went into it leaves the larder, and orders that are handed over while it is good take it from there.',
   seeItInTheLarder: 'See it in the larder',
