@@ -407,7 +407,7 @@ test('a mix is planned to be made ahead, made at the bench, and lies in the lard
   // A click looks at the step, and picks nothing up.
   const step = page.getByRole('button', { name: /14 oz Bergamot ganache for the larder/ })
   await step.click()
-  const chosen = page.getByRole('region', { name: 'Step' })
+  const chosen = beside(page)
   await expect(chosen.getByRole('link', { name: '14 oz Bergamot ganache' })).toBeVisible()
   await expect(page.locator('.carried')).toHaveCount(0)
   await chosen.getByRole('button', { name: 'Take it out of the plan' }).click()
