@@ -55,6 +55,7 @@ type Card struct {
 	Piece     measure.Shown       `json:"piece"`
 	PieceWhy  Why                 `json:"pieceWhy"`
 	Counts    []Want              `json:"counts"`
+	Extent    *family.Extent      `json:"extent,omitempty"` // of a piece, where it is known
 	Note      string              `json:"note,omitempty"`
 	Kept      Kept                `json:"kept"`
 }
@@ -182,6 +183,9 @@ func (s *steps) card() *Card {
 	s.name(c)
 	s.size(c)
 	c.Kept = s.kept()
+	if of, known := family.ExtentOf(s.f, s.k); known {
+		c.Extent = &of
+	}
 	c.Care, c.Cautions = s.care(c), s.law.Care(s.f, s.k)
 	return c
 }

@@ -12,9 +12,11 @@ import (
 
 // Supply is a kind of packaging, and what no other promised order will take of it.
 type Supply struct {
-	ID   ident.Supply
-	Name string
-	Unit measure.Unit // measure.Each, or measure.Millimetre for ribbon
+	ID     ident.Supply
+	Name   string
+	Unit   measure.Unit // measure.Each, or measure.Millimetre for ribbon
+	Inside *Room        // of a box; nil where nobody has measured it
+	Foot   *Foot        // of a liner or cup, what it takes up in a box
 	larder.Stock
 }
 

@@ -4,6 +4,8 @@ import (
 	"math"
 	"slices"
 
+	"zestytin/core/measure"
+	"zestytin/core/reason"
 	"zestytin/core/si"
 )
 
@@ -24,6 +26,18 @@ type Item struct {
 	Lies   bool     `json:"lies,omitempty"`
 	Bare   bool     `json:"bare,omitempty"` // nothing may be laid on it
 	Mass   si.Grams `json:"mass,omitempty"`
+}
+
+// Foot is what a liner or cup takes up in a box, in mm, where that is more than the piece in it.
+type Foot struct {
+	Length float64 `json:"length"`
+	Width  float64 `json:"width"`
+}
+
+// In a liner, a piece takes up at least the liner's foot.
+func (i Item) In(f Foot) Item {
+	i.Length, i.Width = max(i.Length, f.Length, f.Width), max(i.Width, min(f.Length, f.Width))
+	return i
 }
 
 // slack is what floating point may add to lengths that just fit, in mm.
@@ -100,4 +114,18 @@ func (r Room) carries(mass si.Grams) int {
 		return math.MaxInt32
 	}
 	return int(r.Holds.Over(mass) + 1e-9)
+}
+
+// Says the inside of a room: 10 x 7 x 2 in.
+func (r Room) Says() reason.Reason { return sides(r.Length, r.Width, r.Height) }
+
+// Says what an item takes up.
+func (i Item) Says() reason.Reason { return sides(i.Length, i.Width, i.Height) }
+
+func sides(of ...float64) reason.Reason {
+	shown := make([]reason.Value, len(of))
+	for i, mm := range of {
+		shown[i] = measure.Show(measure.Of(mm, measure.Millimetre), measure.Substance{})
+	}
+	return reason.Of("box.sides", shown...)
 }

@@ -20,7 +20,16 @@ const mostStates = 250_000
 const mostPieces = 5000
 
 // Most is how many of an item a room takes, and how they lie; nothing where not one fits.
-func Most(r Room, of Item) (int, *Layout) {
+func Most(r Room, of Item) (int, *Layout) { return lay(r, of, mostPieces) }
+
+// Lay n of an item into a room, in the rows in which most of them lie; nil where not one fits.
+func Lay(r Room, of Item, n int) *Layout {
+	_, l := lay(r, of, n)
+	return l
+}
+
+// lay at most so many.
+func lay(r Room, of Item, most int) (int, *Layout) {
 	best, layout := 0, (*Layout)(nil)
 	if tooSmall(r, []Item{of}) {
 		return 0, nil
@@ -36,7 +45,7 @@ func Most(r Room, of Item) (int, *Layout) {
 			for _, d := range rows {
 				n += s.inRow(d)
 			}
-			if n = min(n*layers, r.carries(of.Mass), mostPieces); n > best {
+			if n = min(n*layers, r.carries(of.Mass), most); n > best {
 				best, layout = n, s.laid(rows, n, layers)
 			}
 		}

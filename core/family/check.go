@@ -44,6 +44,7 @@ func Check(f *treat.Formula, k *treat.Inputs, supplies map[ident.Supply]string) 
 	c.packs()
 	c.steps()
 	c.told("note", f.Note)
+	c.piece()
 	c.kept()
 	return c.Err()
 }

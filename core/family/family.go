@@ -53,6 +53,8 @@ type Law interface {
 	Hollow(*treat.Formula) (float64, bool)
 	// Sizes that follow, to draw it.
 	Sizes(f *treat.Formula, k *treat.Inputs) Sizes
+	// Extent is what a finished piece takes up, in mm; false where it does not follow from the formula.
+	Extent(f *treat.Formula, k *treat.Inputs) (Extent, bool)
 	// Ages is how many hours it keeps from the making of its centre, where that ends sooner than the treat's own
 	// keeping; false where it does not.
 	Ages(f *treat.Formula, k *treat.Inputs) (hours int, ok bool)
@@ -220,6 +222,8 @@ func (plain) Folds(*treat.Formula, treat.Role) []ident.Ingredient { return nil }
 func (plain) Hollow(*treat.Formula) (float64, bool) { return 0, false }
 
 func (plain) Sizes(*treat.Formula, *treat.Inputs) Sizes { return Sizes{} }
+
+func (plain) Extent(*treat.Formula, *treat.Inputs) (Extent, bool) { return Extent{}, false }
 
 func (plain) Ages(*treat.Formula, *treat.Inputs) (int, bool) { return 0, false }
 

@@ -29,7 +29,7 @@ func (r *Estimate) care(d *Draft, k *Inputs) []Caution {
 			}
 		}
 	}
-	list = append(list, r.wished(d, k)...)
+	list = append(append(list, r.wished(d, k)...), r.boxCautions()...)
 	if free, _ := d.asked(); len(free) > 0 {
 		list = append(list, Caution{false, reason.Of("order.home-kitchen-shared-make-free")})
 	}

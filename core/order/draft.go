@@ -40,12 +40,14 @@ type Line struct {
 	// FreeFrom and Wishes are asked of this line beside what is asked of the whole order.
 	FreeFrom []string    `json:"freeFrom,omitempty"`
 	Wishes   []food.Diet `json:"wishes,omitempty"`
+	// Boxes that this line is packed in, in the place of those of its treat.
+	Boxes []BoxCount `json:"boxes,omitempty"`
 }
 
 // Same work: lines that differ in their notes alone are made alike.
 func (l Line) Same(other Line) bool {
 	return l.Treat == other.Treat && l.Count == other.Count && l.Coating == other.Coating &&
-		slices.Equal(l.FreeFrom, other.FreeFrom) && slices.Equal(l.Wishes, other.Wishes)
+		slices.Equal(l.FreeFrom, other.FreeFrom) && slices.Equal(l.Wishes, other.Wishes) && slices.Equal(l.Boxes, other.Boxes)
 }
 
 // of a line: the draft with what is asked of that line beside what is asked of all.
@@ -171,6 +173,7 @@ func (d *Draft) CheckLines(treats map[ident.Treat]Treat) error {
 			faults.Add(path+".treat", reason.Of("order.has-no-formula-yet-so", reason.Name(t.Name)))
 		}
 	}
+	d.checkBoxes(&faults)
 	checkAsked(&faults, "", d.FreeFrom, d.Wishes)
 	for i, l := range d.Lines {
 		checkAsked(&faults, fmt.Sprintf("lines[%d].", i), l.FreeFrom, l.Wishes)

@@ -115,6 +115,7 @@ type Estimate struct {
 	Pots     []Pot      `json:"pots"`
 	Needs    []Need     `json:"needs"`
 	Packs    []box.Need `json:"packs"`
+	Boxes    []Boxed    `json:"boxes"`
 	Hands    si.Minutes `json:"hands"`
 	Wait     si.Minutes `json:"wait"`
 	HandsWhy batch.Why  `json:"handsWhy"`
@@ -177,6 +178,9 @@ func Compute(ctx context.Context, d *Draft, k *Inputs) (*Estimate, error) {
 	if err := faults.Err(); err != nil {
 		return nil, err
 	}
+	if err := k.knowBoxes(d); err != nil {
+		return nil, err
+	}
 	r := &Estimate{Lines: []LineCard{}, Pots: []Pot{}, Needs: []Need{}}
 	var cards []*batch.Card
 	own := *k
@@ -199,7 +203,7 @@ func Compute(ctx context.Context, d *Draft, k *Inputs) (*Estimate, error) {
 		r.Wait += card.Wait
 	}
 	r.together(k)
-	r.Packs = box.Against(cards, k.Supplies)
+	r.Packs, r.Boxes = box.Against(cards, k.Supplies), r.boxes(d, k)
 	var err error
 	if r.When, err = r.when(ctx, d, k); err != nil {
 		return nil, err

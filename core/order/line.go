@@ -35,7 +35,11 @@ func compute(l Line, k *Inputs) (*batch.Card, error) {
 	maps.DeleteFunc(own.Ahead, func(mix ident.Ingredient, _ treat.Ahead) bool {
 		return !treat.SameMix(own.PerGram(mix), k.PerGram(mix))
 	})
-	return batch.Compute(formula, l.Count, own)
+	card, err := batch.Compute(formula, l.Count, own)
+	if err == nil {
+		k.packed(l, card)
+	}
+	return card, err
 }
 
 // formula of a line: that of its treat, with each couverture replaced by a coating of its colour where the line says

@@ -35,6 +35,18 @@ type Formula struct {
 	Steps          []StepTemplate    `json:"steps"`
 	Note           string            `json:"note,omitempty"`
 	Kept           *Kept             `json:"kept,omitempty"`
+	Piece          *Piece            `json:"piece,omitempty"`
+}
+
+// Piece is what a finished piece takes up in a box. What is not measured follows from the sizes of its making, where
+// its family has some. It stands on its foot, its Height up; what Lies may also be laid on a side, and on what is Bare
+// nothing may be laid.
+type Piece struct {
+	Length *measure.Quantity `json:"length,omitempty"`
+	Width  *measure.Quantity `json:"width,omitempty"`
+	Height *measure.Quantity `json:"height,omitempty"`
+	Lies   bool              `json:"lies,omitempty"`
+	Bare   bool              `json:"bare,omitempty"`
 }
 
 // Kept is how finished pieces are kept, where the seller says so: what is not said follows from what is in them. Frozen

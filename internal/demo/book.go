@@ -7,6 +7,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/box"
 	"zestytin/core/family"
 	"zestytin/core/food"
 	"zestytin/core/ident"
@@ -120,10 +121,13 @@ func (k *kitchen) larder(ctx context.Context, tx pgx.Tx) error {
 	}
 	each := func(n float64) measure.Quantity { return measure.Of(n, measure.Each) }
 	metres := func(n float64) measure.Quantity { return measure.Of(n, measure.Metre) }
+	inches := func(n float64) measure.Quantity { return measure.Of(n, measure.Inch) }
 	for _, s := range []larder.SupplyFields{
 		{Name: "Clear bags", Stock: each(460), Paid: "8.40", PaidFor: each(100)},
-		{Name: "Boxes for 12", Stock: each(26), Paid: "18.50", PaidFor: each(25)},
-		{Name: "Mini liners", Stock: each(520), Paid: "6.90", PaidFor: each(300)},
+		{Name: "Boxes for 12", Stock: each(26), Paid: "18.50", PaidFor: each(25),
+			Inside: &box.Inside{Length: inches(10), Width: inches(7), Height: inches(2)}},
+		{Name: "Mini liners", Stock: each(520), Paid: "6.90", PaidFor: each(300),
+			Base: &box.Base{Length: inches(1.25), Width: inches(1.25)}},
 		{Name: "Ribbon", Stock: metres(120), Paid: "7.50", PaidFor: metres(45)},
 		{Name: "Labels", Stock: each(600), Paid: "12.00", PaidFor: each(250)},
 	} {

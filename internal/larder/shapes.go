@@ -40,6 +40,10 @@ func Shapes() web.Shapes {
 			"diets":     {Doc: "That it suits: vegan, no alcohol, no gelatine, low sugar"},
 			"madeOf":    {Doc: "Sub-ingredients, for labels, in falling order of weight"},
 		},
+		reflect.TypeFor[box.Inside](): {
+			"layers": {Doc: "That may lie on each other; not given: one"},
+			"holds":  {Doc: "At most, by weight"},
+		},
 		reflect.TypeFor[food.Measure](): {
 			"name":  {Doc: "In the singular: packet, block, drop, punnet, large"},
 			"grams": {Doc: "What one of them weighs, g"},

@@ -268,7 +268,9 @@ func lotsOf(held []holding) []larder.StockLot {
 func holdings(ctx context.Context, tx pgx.Tx, items []string) (map[ident.Item][]holding, error) {
 	some, args := ``, []any{}
 	if items != nil { // a query of its own: one that asks for all or some is planned for all
-		some, args = ` and item_id = any($1::text[]::uuid[])`, append(args, items)
+		// Boxes are looked at beside those that are asked for: others may hold an order for less.
+		some, args = ` and (item_id = any($1::text[]::uuid[]) or supply_id in (select id from supplies
+			where inside is not null))`, append(args, items)
 	}
 	rows, err := tx.Query(ctx, `select item_id, least(best_before, open_until), opened_on is not null, bought_on, each,
 			origin = 'reclaimed', stirred, touched, damp, sum(remaining), count(*)
@@ -334,7 +336,8 @@ func Available(ctx context.Context, tx pgx.Tx, reserved []larder.Want, today str
 	for id, i := range ingredients {
 		stock[id] = free(ident.Item(id), i.Price, i.Estimated)
 	}
-	rows, err := tx.Query(ctx, `select id, name, unit, paid::text, paid_for, estimated from supplies`)
+	rows, err := tx.Query(ctx, `select id, name, unit, paid::text, paid_for, estimated, inside, foot
+			from supplies`)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -342,10 +345,12 @@ func Available(ctx context.Context, tx pgx.Tx, reserved []larder.Want, today str
 	var name, unit, paid string
 	var paidFor float64
 	var guess bool
-	_, err = pgx.ForEachRow(rows, []any{&id, &name, &unit, &paid, &paidFor, &guess}, func() error {
+	var inside *box.Inside
+	var base *box.Base
+	_, err = pgx.ForEachRow(rows, []any{&id, &name, &unit, &paid, &paidFor, &guess, &inside, &base}, func() error {
 		latest := decimal.RequireFromString(paid).Div(decimal.NewFromFloat(paidFor))
 		of := ident.Supply(id.String())
-		supplies[of] = box.Supply{ID: of, Name: name, Unit: measure.Unit(unit),
+		supplies[of] = box.Supply{ID: of, Name: name, Unit: measure.Unit(unit), Inside: inside.Room(), Foot: base.Foot(),
 			Stock: free(ident.Item(id.String()), latest, guess)}
 		return nil
 	})

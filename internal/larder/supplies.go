@@ -7,6 +7,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/box"
 	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
@@ -25,6 +26,9 @@ type SupplyFields struct {
 	// Estimated stays true only as long as nobody changes the price.
 	Estimated bool   `json:"estimated,omitempty" doc:"The price is an estimate: nobody has typed what was paid"`
 	Reason    string `json:"reason,omitempty" doc:"Why the stock is corrected"`
+
+	Inside *box.Inside `json:"inside,omitempty" doc:"Of a box: its sides inside"`
+	Base   *box.Base   `json:"base,omitempty" doc:"Of a liner or cup: what it takes up in a box"`
 }
 
 // Supply as it is stored.
@@ -63,6 +67,15 @@ func (f *SupplyFields) check() (unit measure.Unit, stock, paidFor float64, err e
 	if _, err := price.Read(f.Paid, ""); err != nil {
 		faults.Add("paid", err)
 	}
+	if f.Inside != nil {
+		faults.Under("inside", f.Inside.Check())
+	}
+	if f.Base != nil {
+		faults.Under("base", f.Base.Check())
+	}
+	if (f.Inside != nil || f.Base != nil) && ok && d != measure.Count {
+		faults.Add("stock", reason.Of("larder.measured-box-is-counted"))
+	}
 	if len([]rune(f.Reason)) > 200 {
 		faults.Add("reason", reason.Of("larder.keep-reason-to-letters"))
 	}
@@ -70,12 +83,12 @@ func (f *SupplyFields) check() (unit measure.Unit, stock, paidFor float64, err e
 }
 
 // supplyColumns of a row s, its stock summed over its lots.
-const supplyColumns = `s.id, s.revision, s.name, s.unit, (select coalesce(sum(l.remaining), 0) from lots l where l.kitchen_id = s.kitchen_id and l.item_id = s.id), s.paid::text, s.paid_for, s.estimated`
+const supplyColumns = `s.id, s.revision, s.name, s.unit, (select coalesce(sum(l.remaining), 0) from lots l where l.kitchen_id = s.kitchen_id and l.item_id = s.id), s.paid::text, s.paid_for, s.estimated, s.inside, s.foot`
 
 func scanSupply(row pgx.CollectableRow) (Supply, error) {
 	var s Supply
 	err := row.Scan(&s.ID, &s.Revision, &s.Name, (*string)(&s.Stock.Unit), &s.Stock.Amount, &s.Paid, &s.PaidFor.Amount,
-		&s.Estimated)
+		&s.Estimated, &s.Inside, &s.Base)
 	s.PaidFor.Unit = s.Stock.Unit
 	s.Shown = measure.Show(s.Stock, measure.Substance{})
 	return s, err
@@ -139,9 +152,9 @@ func AddSupply(ctx context.Context, h web.Base, tx pgx.Tx, s Supply) error {
 	if err != nil {
 		return err
 	}
-	_, err = tx.Exec(ctx, `insert into supplies (kitchen_id, id, name, unit, paid, paid_for, estimated)
-			values ($1, $2, $3, $4, $5::text::numeric, $6, $7)`,
-		web.ActorOf(ctx).Kitchen, s.ID, s.Name, string(unit), s.Paid, paidFor, s.Estimated)
+	_, err = tx.Exec(ctx, `insert into supplies (kitchen_id, id, name, unit, paid, paid_for, estimated, inside,
+			foot) values ($1, $2, $3, $4, $5::text::numeric, $6, $7, $8, $9)`,
+		web.ActorOf(ctx).Kitchen, s.ID, s.Name, string(unit), s.Paid, paidFor, s.Estimated, s.Inside, s.Base)
 	if err != nil || stock == 0 {
 		return err
 	}
@@ -181,7 +194,8 @@ func (l *Larder) putSupply(ctx context.Context, in *struct {
 		s.Revision = now.Revision + 1
 		s.Estimated = s.Estimated && now.Estimated && s.Paid == now.Paid && s.PaidFor == now.PaidFor
 		if _, err := tx.Exec(ctx, `update supplies set name = $2, paid = $3::text::numeric, paid_for = $4,
-			revision = $5, estimated = $6 where id = $1`, s.ID, s.Name, s.Paid, paidFor, s.Revision, s.Estimated); err != nil {
+			revision = $5, estimated = $6, inside = $7, foot = $8 where id = $1`, s.ID, s.Name, s.Paid, paidFor, s.Revision,
+			s.Estimated, s.Inside, s.Base); err != nil {
 			return err
 		}
 		if stock == now.Stock.Amount {

@@ -91,19 +91,22 @@ func load(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock string) (*stored, e
 		agreed := price.In(currency, *s.standing.Agreed)
 		s.Agreed = &agreed
 	}
-	rows, err := tx.Query(ctx, `select treat_id::text, treat_version, count, coating, note, free_from, wishes from order_lines
-			where order_id = $1 order by position`, id)
+	rows, err := tx.Query(ctx, `select treat_id::text, treat_version, count, coating, note, free_from, wishes, boxes
+			from order_lines where order_id = $1 order by position`, id)
 	if err != nil {
 		return nil, err
 	}
 	d.Lines, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (l order.Line, err error) {
 		var version int
-		err = row.Scan(&l.Treat, &version, &l.Count, &l.Coating, &l.Note, &l.FreeFrom, &l.Wishes)
+		err = row.Scan(&l.Treat, &version, &l.Count, &l.Coating, &l.Note, &l.FreeFrom, &l.Wishes, &l.Boxes)
 		if len(l.FreeFrom) == 0 { // as it was sent
 			l.FreeFrom = nil
 		}
 		if len(l.Wishes) == 0 {
 			l.Wishes = nil
+		}
+		if len(l.Boxes) == 0 {
+			l.Boxes = nil
 		}
 		s.pins[l.Treat] = version
 		return l, err

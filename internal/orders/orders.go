@@ -241,9 +241,10 @@ func saveLines(ctx context.Context, tx pgx.Tx, id uuid.UUID, lines []order.Line,
 	batch.Queue(`delete from order_lines where order_id = $1`, id)
 	for i, l := range lines {
 		batch.Queue(`insert into order_lines (kitchen_id, order_id, position, treat_id, treat_version, count, coating,
-				note, free_from, wishes) values ($1, $2, $3, $4, $5, $6, $7, $8, coalesce($9::text[], '{}'), coalesce($10::text[], '{}'))`,
+				note, free_from, wishes, boxes) values ($1, $2, $3, $4, $5, $6, $7, $8, coalesce($9::text[], '{}'),
+				coalesce($10::text[], '{}'), coalesce($11::jsonb, '[]'))`,
 			web.ActorOf(ctx).Kitchen, id, i, l.Treat, known.Treats[l.Treat].Version, l.Count, l.Coating, l.Note,
-			l.FreeFrom, l.Wishes)
+			l.FreeFrom, l.Wishes, l.Boxes)
 	}
 	return tx.SendBatch(ctx, batch).Close()
 }

@@ -3,6 +3,7 @@ package orders
 import (
 	"reflect"
 
+	"zestytin/core/box"
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/price"
@@ -33,6 +34,47 @@ func Shapes() web.Shapes {
 		},
 		reflect.TypeFor[order.Beside](): {
 			"hands": {Doc: "Minutes more than without it"},
+		},
+		reflect.TypeFor[order.BoxCount](): {
+			"supply": {Doc: "The box", Format: "uuid"},
+		},
+		reflect.TypeFor[order.Boxed](): {
+			"line":    {Doc: "Index of the line"},
+			"supply":  {Format: "uuid"},
+			"each":    {Doc: "Pieces that are to go into one"},
+			"takes":   {Doc: "Pieces that lie in one, in rows"},
+			"layout":  {Doc: "Of a full one; not given where not one piece lies in it"},
+			"spare":   {Doc: "Height that is left above the pieces"},
+			"trouble": {Doc: "The line does not lie in its boxes"},
+			"instead": {Doc: "Boxes that would hold the line, or cost less, cheapest first"},
+		},
+		reflect.TypeFor[order.BoxChoice](): {
+			"short": {Doc: "There are not as many in the larder"},
+		},
+		reflect.TypeFor[box.Room](): {
+			"length": {Doc: "mm, inside"}, "width": {Doc: "mm"}, "height": {Doc: "mm"},
+			"layers": {Doc: "That may lie on each other; not given: one"},
+			"holds":  {Doc: "g at most"},
+		},
+		reflect.TypeFor[box.Item](): {
+			"length": {Doc: "mm, in its liner"}, "width": {Doc: "mm"}, "height": {Doc: "mm"},
+			"lies": {Doc: "It may be laid on a side"},
+			"bare": {Doc: "Nothing may be laid on it"},
+			"mass": {Doc: "g"},
+		},
+		reflect.TypeFor[box.Layout](): {
+			"across": {Doc: "The rows run along the width of the box"},
+			"layers": {Doc: "From the bottom up"},
+		},
+		reflect.TypeFor[box.Layer](): {
+			"high": {Doc: "mm"}, "deep": {Doc: "mm that its rows take"},
+		},
+		reflect.TypeFor[box.Row](): {
+			"deep": {Doc: "mm"},
+		},
+		reflect.TypeFor[box.Placed](): {
+			"item":  {Doc: "Which of the kinds, from 0"},
+			"along": {Doc: "mm along the row"}, "deep": {Doc: "mm across it"}, "high": {Doc: "mm"},
 		},
 		reflect.TypeFor[order.Caution](): {
 			"trouble": {Doc: "It breaks a wish of the order; otherwise a thing to keep in mind"},

@@ -127,6 +127,14 @@ func Shapes() web.Shapes {
 			"begin": {Doc: "That are begun"},
 			"of":    {Doc: "What is counted: pieces, half shells, cups"},
 		},
+		reflect.TypeFor[family.Extent](): {
+			"length": {Doc: "mm"}, "width": {Doc: "mm, no more than the length"}, "height": {Doc: "mm, as it stands on its foot"},
+		},
+		reflect.TypeFor[treat.Piece](): {
+			"length": {Doc: "Of a finished piece, as it was measured; all three or none: then they follow from its making"},
+			"lies":   {Doc: "It may be laid on a side"},
+			"bare":   {Doc: "Nothing may be laid on it"},
+		},
 		reflect.TypeFor[treat.Kept](): {
 			"where":  {Doc: "How finished pieces are kept; not given, it follows from what is in them", Enum: web.OneOf(treat.Storages())},
 			"frozen": {Doc: "Weeks that they keep frozen; 0: it is not said"},

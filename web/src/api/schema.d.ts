@@ -2141,6 +2141,7 @@ export interface components {
             designs: components["schemas"]["BatchDesignShare"][];
             /** @description That all of its ingredients suit */
             diets: string[];
+            extent?: components["schemas"]["FamilyExtent"];
             /** @enum {string} */
             family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
             /** @description Id of the step whose start begins the keeping time */
@@ -2726,6 +2727,67 @@ export interface components {
         BenchTick: {
             done: boolean;
         };
+        BoxBase: {
+            length: components["schemas"]["MeasureQuantity"];
+            width: components["schemas"]["MeasureQuantity"];
+        };
+        BoxInside: {
+            height: components["schemas"]["MeasureQuantity"];
+            /** @description At most, by weight */
+            holds?: components["schemas"]["MeasureQuantity"];
+            /**
+             * Format: int64
+             * @description That may lie on each other; not given: one
+             */
+            layers?: number;
+            length: components["schemas"]["MeasureQuantity"];
+            width: components["schemas"]["MeasureQuantity"];
+        };
+        BoxItem: {
+            /** @description Nothing may be laid on it */
+            bare?: boolean;
+            /**
+             * Format: double
+             * @description mm
+             */
+            height: number;
+            /**
+             * Format: double
+             * @description mm, in its liner
+             */
+            length: number;
+            /** @description It may be laid on a side */
+            lies?: boolean;
+            /**
+             * Format: double
+             * @description g
+             */
+            mass?: number;
+            /**
+             * Format: double
+             * @description mm
+             */
+            width: number;
+        };
+        BoxLayer: {
+            /**
+             * Format: double
+             * @description mm that its rows take
+             */
+            deep: number;
+            /**
+             * Format: double
+             * @description mm
+             */
+            high: number;
+            rows: components["schemas"]["BoxRow"][];
+        };
+        BoxLayout: {
+            /** @description The rows run along the width of the box */
+            across?: boolean;
+            /** @description From the bottom up */
+            layers: components["schemas"]["BoxLayer"][];
+        };
         BoxNeed: {
             amount: components["schemas"]["MeasureShown"];
             basis?: string;
@@ -2736,6 +2798,63 @@ export interface components {
             stock: components["schemas"]["MeasureShown"];
             supply: string;
             why: string;
+        };
+        BoxPlaced: {
+            /**
+             * Format: double
+             * @description mm along the row
+             */
+            along: number;
+            /**
+             * Format: double
+             * @description mm across it
+             */
+            deep: number;
+            /**
+             * Format: double
+             * @description mm
+             */
+            high: number;
+            /**
+             * Format: int64
+             * @description Which of the kinds, from 0
+             */
+            item: number;
+        };
+        BoxRoom: {
+            /**
+             * Format: double
+             * @description mm
+             */
+            height: number;
+            /**
+             * Format: double
+             * @description g at most
+             */
+            holds?: number;
+            /**
+             * Format: int64
+             * @description That may lie on each other; not given: one
+             */
+            layers?: number;
+            /**
+             * Format: double
+             * @description mm, inside
+             */
+            length: number;
+            /**
+             * Format: double
+             * @description mm
+             */
+            width: number;
+        };
+        BoxRow: {
+            /**
+             * Format: double
+             * @description mm
+             */
+            deep: number;
+            pieces: components["schemas"]["BoxPlaced"][];
         };
         BringAdded: {
             /** Format: int64 */
@@ -2923,6 +3042,23 @@ export interface components {
             /** @description Not given where it is new */
             before?: string;
             what: string;
+        };
+        FamilyExtent: {
+            /**
+             * Format: double
+             * @description mm, as it stands on its foot
+             */
+            height: number;
+            /**
+             * Format: double
+             * @description mm
+             */
+            length: number;
+            /**
+             * Format: double
+             * @description mm, no more than the length
+             */
+            width: number;
         };
         FamilySaying: {
             /** @description By weight: of covers the coating; of fills the chocolate, and of a filled piece filling and cap; of spread what fills it, and the second chocolate */
@@ -3504,9 +3640,13 @@ export interface components {
             worth: components["schemas"]["PriceMoney"];
         };
         LarderSupply: {
+            /** @description Of a liner or cup: what it takes up in a box */
+            base?: components["schemas"]["BoxBase"];
             /** @description The price is an estimate: nobody has typed what was paid */
             estimated?: boolean;
             id: string;
+            /** @description Of a box: its sides inside */
+            inside?: components["schemas"]["BoxInside"];
             name: string;
             /** @description What was last paid, decimal */
             paid: string;
@@ -3524,8 +3664,12 @@ export interface components {
             stock: components["schemas"]["MeasureQuantity"];
         };
         LarderSupplyFields: {
+            /** @description Of a liner or cup: what it takes up in a box */
+            base?: components["schemas"]["BoxBase"];
             /** @description The price is an estimate: nobody has typed what was paid */
             estimated?: boolean;
+            /** @description Of a box: its sides inside */
+            inside?: components["schemas"]["BoxInside"];
             name: string;
             /** @description What was last paid, decimal */
             paid: string;
@@ -3691,6 +3835,55 @@ export interface components {
             perHour?: components["schemas"]["OrderAmount"];
             total: components["schemas"]["OrderAmount"];
         };
+        OrderBoxChoice: {
+            boxes: components["schemas"]["OrderBoxCount"][];
+            cost: components["schemas"]["PriceMoney"];
+            /** @description There are not as many in the larder */
+            short?: boolean;
+            text: string;
+        };
+        OrderBoxCount: {
+            /** Format: int64 */
+            count: number;
+            /**
+             * Format: uuid
+             * @description The box
+             */
+            supply: string;
+        };
+        OrderBoxed: {
+            /** Format: int64 */
+            boxes: number;
+            /**
+             * Format: int64
+             * @description Pieces that are to go into one
+             */
+            each: number;
+            /** @description Boxes that would hold the line, or cost less, cheapest first */
+            instead?: components["schemas"]["OrderBoxChoice"][];
+            /** @description Of a full one; not given where not one piece lies in it */
+            layout?: components["schemas"]["BoxLayout"];
+            /**
+             * Format: int64
+             * @description Index of the line
+             */
+            line: number;
+            name: string;
+            piece: components["schemas"]["BoxItem"];
+            room: components["schemas"]["BoxRoom"];
+            /** @description Height that is left above the pieces */
+            spare: components["schemas"]["MeasureShown"];
+            /** Format: uuid */
+            supply: string;
+            /**
+             * Format: int64
+             * @description Pieces that lie in one, in rows
+             */
+            takes: number;
+            text: string;
+            /** @description The line does not lie in its boxes */
+            trouble?: boolean;
+        };
         OrderCaution: {
             text: string;
             /** @description It breaks a wish of the order; otherwise a thing to keep in mind */
@@ -3766,6 +3959,7 @@ export interface components {
             wishes?: string[];
         };
         OrderEstimate: {
+            boxes: components["schemas"]["OrderBoxed"][];
             care: components["schemas"]["OrderCaution"][];
             /**
              * Format: int64
@@ -3786,6 +3980,7 @@ export interface components {
             when: components["schemas"]["OrderWhen"];
         };
         OrderLine: {
+            boxes?: components["schemas"]["OrderBoxCount"][];
             /** @description Made in compound coating of the same colours instead of couverture */
             coating?: boolean;
             /**
@@ -5869,6 +6064,7 @@ export interface components {
             note?: string;
             /** @description What it is packed in */
             packs: components["schemas"]["TreatPack"][];
+            piece?: components["schemas"]["TreatPiece"];
             /** @description What else goes in or on it */
             portions: components["schemas"]["TreatAddition"][];
             /** @description The sheet of bark, the pan of fudge */
@@ -5959,6 +6155,16 @@ export interface components {
              * @description Of the whole, 0 to 1
              */
             share?: number;
+        };
+        TreatPiece: {
+            /** @description Nothing may be laid on it */
+            bare?: boolean;
+            height?: components["schemas"]["MeasureQuantity"];
+            /** @description Of a finished piece, as it was measured; all three or none: then they follow from its making */
+            length?: components["schemas"]["MeasureQuantity"];
+            /** @description It may be laid on a side */
+            lies?: boolean;
+            width?: components["schemas"]["MeasureQuantity"];
         };
         TreatPreparation: {
             /** @description What it is washed in, for so much of it as one bath covers */

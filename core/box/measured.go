@@ -1,0 +1,93 @@
+package box
+
+import (
+	"zestytin/core/invalid"
+	"zestytin/core/measure"
+	"zestytin/core/reason"
+	"zestytin/core/si"
+)
+
+// Inside of a box as a person measures it.
+type Inside struct {
+	Length measure.Quantity  `json:"length"`
+	Width  measure.Quantity  `json:"width"`
+	Height measure.Quantity  `json:"height"`
+	Layers int               `json:"layers,omitempty"`
+	Holds  *measure.Quantity `json:"holds,omitempty"`
+}
+
+// Base of a liner or cup as a person measures it.
+type Base struct {
+	Length measure.Quantity `json:"length"`
+	Width  measure.Quantity `json:"width"`
+}
+
+// What a person measures: a side of a box in mm, layers, and what it holds in g.
+const (
+	longestSide = 2000
+	mostLayers  = 12
+	mostHeld    = 50_000
+)
+
+func side(f *invalid.Faults, path string, q measure.Quantity) {
+	if err := q.Check(measure.Length); err != nil {
+		f.Under(path, err)
+	} else if mm := millimetres(q); !(mm > 0) || mm > longestSide {
+		f.Add(path, reason.Of("box.side-is-more-than-nothing", measure.Show(measure.Of(longestSide, measure.Millimetre),
+			measure.Substance{})))
+	}
+}
+
+func millimetres(q measure.Quantity) float64 {
+	mm, _ := q.In(measure.Millimetre, measure.Substance{})
+	return mm
+}
+
+// Check finds the faults of an inside; the error is an *invalid.Error.
+func (i *Inside) Check() error {
+	var f invalid.Faults
+	side(&f, "length", i.Length)
+	side(&f, "width", i.Width)
+	side(&f, "height", i.Height)
+	if i.Layers < 0 || i.Layers > mostLayers {
+		f.Add("layers", reason.Of("box.has-at-most-layers", reason.Int(mostLayers)))
+	}
+	if i.Holds != nil {
+		if err := i.Holds.Check(measure.Mass); err != nil {
+			f.Under("holds", err)
+		} else if g, _ := i.Holds.In(measure.Gram, measure.Substance{}); !(g > 0) || g > mostHeld {
+			f.Add("holds", reason.Of("box.holds-more-than-nothing"))
+		}
+	}
+	return f.Err()
+}
+
+// Check finds the faults of a base.
+func (b *Base) Check() error {
+	var f invalid.Faults
+	side(&f, "length", b.Length)
+	side(&f, "width", b.Width)
+	return f.Err()
+}
+
+// Room of an inside that has passed Check.
+func (i *Inside) Room() *Room {
+	if i == nil {
+		return nil
+	}
+	r := &Room{Length: millimetres(i.Length), Width: millimetres(i.Width), Height: millimetres(i.Height),
+		Layers: i.Layers}
+	if i.Holds != nil {
+		g, _ := i.Holds.In(measure.Gram, measure.Substance{})
+		r.Holds = si.Grams(g)
+	}
+	return r
+}
+
+// Foot of a base that has passed Check.
+func (b *Base) Foot() *Foot {
+	if b == nil {
+		return nil
+	}
+	return &Foot{Length: millimetres(b.Length), Width: millimetres(b.Width)}
+}
