@@ -116,6 +116,14 @@ func (r Room) carries(mass si.Grams) int {
 	return int(r.Holds.Over(mass) + 1e-9)
 }
 
+// Sides of a room: length, width and height.
+func (r Room) Sides() (sides [3]measure.Shown) {
+	for i, mm := range []float64{r.Length, r.Width, r.Height} {
+		sides[i] = measure.Show(measure.Of(mm, measure.Millimetre), measure.Substance{})
+	}
+	return sides
+}
+
 // Says the inside of a room: 10 x 7 x 2 in.
 func (r Room) Says() reason.Reason { return sides(r.Length, r.Width, r.Height) }
 

@@ -22,10 +22,49 @@ const mostPieces = 5000
 // Most is how many of an item a room takes, and how they lie; nothing where not one fits.
 func Most(r Room, of Item) (int, *Layout) { return lay(r, of, mostPieces) }
 
-// Lay n of an item into a room, in the rows in which most of them lie; nil where not one fits.
+// Lay n of an item into a room, where there is room for more with as much space around each as there can be; nil where
+// not one fits.
 func Lay(r Room, of Item, n int) *Layout {
+	if n > 0 && !tooSmall(r, []Item{of}) {
+		if l := spread(r, of, n); l != nil {
+			return l
+		}
+	}
 	_, l := lay(r, of, n)
 	return l
+}
+
+// spread n of an item over a single layer in rows that are alike; nil where they do not lie in one.
+func spread(r Room, of Item, n int) *Layout {
+	best, widest := (*Layout)(nil), -1.0
+	for _, across := range []bool{false, true} {
+		s := newSpace(r, []Item{of}, 1, across)
+		for d := range s.depths {
+			w := s.depths[d].ways[0]
+			for rows := 1; float64(rows)*w.deep <= s.wide+slack && rows <= n; rows++ {
+				each := (n + rows - 1) / rows
+				if float64(each)*w.along > s.long+slack || each*(rows-1) >= n || n > r.carries(of.Mass) {
+					continue
+				}
+				gap := min((s.long-float64(each)*w.along)/float64(each+1), (s.wide-float64(rows)*w.deep)/float64(rows+1))
+				if n%rows != 0 { // a row that is not full looks as though something were missing
+					gap /= 4
+				}
+				if gap > widest+slack {
+					l := Layout{Across: across, Layers: []Layer{{}}}
+					for left := n; left > 0; left -= each {
+						row := Row{Deep: w.deep}
+						for range min(each, left) {
+							row.Pieces = append(row.Pieces, s.placed(0, d))
+						}
+						l.Layers[0].add(row)
+					}
+					best, widest = &l, gap
+				}
+			}
+		}
+	}
+	return best
 }
 
 // lay at most so many.

@@ -24,19 +24,20 @@ type BoxCount struct {
 
 // Boxed is how the pieces of a line lie in a kind of box.
 type Boxed struct {
-	Line    int           `json:"line"`
-	Supply  ident.Supply  `json:"supply"`
-	Name    string        `json:"name"`
-	Boxes   int           `json:"boxes"`
-	Each    int           `json:"each"`  // pieces that are to go into one
-	Takes   int           `json:"takes"` // pieces that lie in one, in rows
-	Room    box.Room      `json:"room"`
-	Piece   box.Item      `json:"piece"`
-	Layout  *box.Layout   `json:"layout,omitempty"` // of a full one
-	Text    reason.Reason `json:"text"`
-	Spare   measure.Shown `json:"spare"` // height that is left above
-	Trouble bool          `json:"trouble,omitempty"`
-	Instead []BoxChoice   `json:"instead,omitempty"` // what would hold the line, or costs less: cheapest first
+	Line    int              `json:"line"`
+	Supply  ident.Supply     `json:"supply"`
+	Name    string           `json:"name"`
+	Boxes   int              `json:"boxes"`
+	Each    int              `json:"each"`  // pieces that are to go into one
+	Takes   int              `json:"takes"` // pieces that lie in one, in rows
+	Room    box.Room         `json:"room"`
+	Sides   [3]measure.Shown `json:"sides"` // of the room: length, width, height
+	Piece   box.Item         `json:"piece"`
+	Layout  *box.Layout      `json:"layout,omitempty"` // of a full one
+	Text    reason.Reason    `json:"text"`
+	Spare   measure.Shown    `json:"spare"` // height that is left above
+	Trouble bool             `json:"trouble,omitempty"`
+	Instead []BoxChoice      `json:"instead,omitempty"` // what would hold the line, or costs less: cheapest first
 }
 
 // BoxChoice is boxes that hold a line together, and what they cost.
@@ -126,7 +127,7 @@ func (r *Estimate) boxes(d *Draft, k *Inputs) []Boxed {
 				continue
 			}
 			b := Boxed{Line: i, Supply: of.ID, Name: of.Name, Boxes: int(p.Amount.Amount + 0.5), Room: *of.Inside,
-				Piece: item}
+				Piece: item, Sides: of.Inside.Sides()}
 			b.Takes, b.Layout = box.Most(b.Room, item)
 			if b.Each = k.perBox(l, of.ID); b.Each == 0 {
 				b.Each = b.Takes

@@ -43,6 +43,7 @@ func Shapes() web.Shapes {
 			"supply":  {Format: "uuid"},
 			"each":    {Doc: "Pieces that are to go into one"},
 			"takes":   {Doc: "Pieces that lie in one, in rows"},
+			"sides":   {Doc: "Of the room: length, width and height"},
 			"layout":  {Doc: "Of a full one; not given where not one piece lies in it"},
 			"spare":   {Doc: "Height that is left above the pieces"},
 			"trouble": {Doc: "The line does not lie in its boxes"},

@@ -968,7 +968,7 @@ var en = tongue{
 		"order.boxes-hold-fewer":               "The boxes hold %[1]v of the %[2]v %[3]v.",
 		"order.lie-in-box":                     "%[1]v to a box in %[4]v: %[2]v, inside %[3]v. That is full.",
 		"order.lie-in-box-with-room-for":       "%[1]v to a box in %[4]v: %[2]v, inside %[3]v. There is room for %[5]v.",
-		"order.so-many-of-box":                 "%[1]v %[2]v of %[3]v",
+		"order.so-many-of-box":                 "%[1]v %[2]v, up to %[3]v in each",
 		"order.boxes-instead":                  "%[1]v",
 		"order.amount-of":                      "%[1]v %[2]v",
 		"order.count-of":                       "%[1]d %[2]v",

@@ -3871,6 +3871,8 @@ export interface components {
             name: string;
             piece: components["schemas"]["BoxItem"];
             room: components["schemas"]["BoxRoom"];
+            /** @description Of the room: length, width and height */
+            sides: components["schemas"]["MeasureShown"][];
             /** @description Height that is left above the pieces */
             spare: components["schemas"]["MeasureShown"];
             /** Format: uuid */

@@ -1,4 +1,4 @@
-import { Input } from 'antd'
+import { Input, InputNumber, Select } from 'antd'
 import { api, ask, etag, type Schemas } from '../api/client'
 import { Field } from '../kit/Field'
 import { AmountInput } from '../kit/AmountInput'
@@ -10,6 +10,8 @@ import { words } from './words'
 type Supply = Schemas['LarderSupply']
 type Fields = Schemas['LarderSupplyFields']
 
+const inches = (amount: number): Schemas['MeasureQuantity'] => ({ amount, unit: 'in' })
+
 export const fresh: Fields = {
   name: '',
   stock: { amount: 0, unit: 'each' },
@@ -17,13 +19,17 @@ export const fresh: Fields = {
   paidFor: { amount: 100, unit: 'each' },
 }
 
-const fieldsOf = ({ name, stock, paid, paidFor, estimated }: Supply): Fields => ({
+const fieldsOf = ({ name, stock, paid, paidFor, estimated, inside, base }: Supply): Fields => ({
   name,
   stock,
   paid,
   paidFor,
   estimated,
+  inside,
+  base,
 })
+
+const sides = ['length', 'width', 'height'] as const
 
 /** A kind of packaging. */
 export function SupplyForm({
@@ -68,6 +74,66 @@ export function SupplyForm({
         </Field>
       )}
       <PaidField f={f} set={set} fault={fault} />
+      <Field label={words.goesIntoBoxesAs}>
+        <Select
+          aria-label={words.goesIntoBoxesAs}
+          value={f.inside ? 'box' : f.base ? 'liner' : ''}
+          onChange={(kind) =>
+            set({
+              inside: kind === 'box' ? { length: inches(10), width: inches(7), height: inches(2) } : undefined,
+              base: kind === 'liner' ? { length: inches(1.25), width: inches(1.25) } : undefined,
+            })
+          }
+          options={[
+            { value: '', label: words.neitherBoxNorLiner },
+            { value: 'box', label: words.itIsABox },
+            { value: 'liner', label: words.itIsALiner },
+          ]}
+        />
+      </Field>
+      {f.inside && (
+        <>
+          <Field label={words.inside} fault={sides.map((key) => fault(`inside.${key}`)).find(Boolean)} group>
+            {sides.map((key) => (
+              <AmountInput
+                key={key}
+                label={words.insideOf[key]}
+                value={f.inside![key]}
+                onChange={(q) => set({ inside: { ...f.inside!, [key]: q } })}
+              />
+            ))}
+          </Field>
+          <Field label={words.layersAllowed} fault={fault('inside.layers')}>
+            <InputNumber
+              aria-label={words.layersAllowed}
+              value={f.inside.layers ?? 1}
+              min={1}
+              max={12}
+              precision={0}
+              onChange={(n) => set({ inside: { ...f.inside!, layers: n ?? undefined } })}
+            />
+          </Field>
+          <Field label={words.holdsAtMost} fault={fault('inside.holds')} group>
+            <AmountInput
+              label={words.holdsAtMost}
+              value={f.inside.holds ?? { amount: 0, unit: 'g' }}
+              onChange={(q) => set({ inside: { ...f.inside!, holds: q.amount > 0 ? q : undefined } })}
+            />
+          </Field>
+        </>
+      )}
+      {f.base && (
+        <Field label={words.takesUp} fault={fault('base.length') ?? fault('base.width')} group>
+          {(['length', 'width'] as const).map((key) => (
+            <AmountInput
+              key={key}
+              label={words.baseOf[key]}
+              value={f.base![key]}
+              onChange={(q) => set({ base: { ...f.base!, [key]: q } })}
+            />
+          ))}
+        </Field>
+      )}
       {rest}
     </Sheet>
   )

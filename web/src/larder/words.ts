@@ -2,6 +2,16 @@ import { say } from '../kit/tongue'
 
 /** What these pages say. */
 export const words = say({
+  goesIntoBoxesAs: 'In packing it is',
+  neitherBoxNorLiner: 'something else',
+  itIsABox: 'a box',
+  itIsALiner: 'a liner or cup that a piece lies in',
+  insideOf: { length: 'Inside, length', width: 'Inside, width', height: 'Inside, height' },
+  baseOf: { length: 'Takes up, length', width: 'Takes up, width' },
+  inside: 'Inside: length, width, height',
+  takesUp: 'Takes up: length, width',
+  layersAllowed: 'Layers allowed',
+  holdsAtMost: 'Holds at most (0: not said)',
   addIt: 'Add',
   moreOfIt: 'more of it…',
   leaveIt: 'Leave it',

@@ -128,7 +128,17 @@ export function Market({ stand }: { stand: Schemas['OrderStand'] }) {
 }
 
 /** All that follows from an order. planned: the days that it has, where it has some. */
-export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['OrdersDay'][]; helps?: ReactNode }) {
+export function Parts({
+  r,
+  planned,
+  helps,
+  boxes,
+}: {
+  r: Reckoned
+  planned?: Schemas['OrdersDay'][]
+  helps?: ReactNode
+  boxes?: ReactNode
+}) {
   const kitchen = useKitchen()
   const chosen = planned && planned.length > 0 ? planned : null
   return (
@@ -301,6 +311,7 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
           ))}
         </Part>
       )}
+      {boxes}
       {r.care.length > 0 && (
         <Part name={words.watchOut}>
           {r.care.map((c) => (

@@ -7,6 +7,7 @@ import { askAnew } from '../api/topics'
 import { drop, useFound, useKeep } from '../device/drafts'
 import { newKey } from '../device/register'
 import { Face } from '../kit/Face'
+import { Boxes } from '../boxes/Boxes'
 import { useSay } from '../kit/say'
 import { useKitchen } from '../shell/kitchen'
 import { useShelf } from '../shell/Shelf'
@@ -320,6 +321,13 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
           <Parts
             r={estimate.data}
             planned={order?.days}
+            boxes={
+              <Boxes
+                r={estimate.data}
+                own={(line) => (draft.lines[line]?.boxes ?? []).length > 0}
+                use={(line, boxes) => set({ lines: draft.lines.map((l, i) => (i === line ? { ...l, boxes } : l)) })}
+              />
+            }
             helps={
               lost || (!estimate.data.when.fits && estimate.data.when.short.length > 0 && !order?.days.length) ? (
                 <Helps order={order?.id} draft={draft} set={set} />

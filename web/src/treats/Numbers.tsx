@@ -8,6 +8,7 @@ import { Chocolates } from './ChocolateFields'
 import { Designs } from './DesignFields'
 import { type Body, type Change, type Editing, Fault, Group, NumberRow, type Pantry, Row, useFault } from './fields'
 import { Packs } from './PackFields'
+import { PieceRows } from './PieceFields'
 import { Portions } from './PortionFields'
 import { Mould, Sheet, Shell } from './ShapeFields'
 import type { Formula } from './TreatPage'
@@ -108,6 +109,7 @@ export function Ways(whole: Whole) {
         />
       </Group>
       <KeptRows kept={f.kept} usual={whole.card?.kept} set={set} />
+      {!traitsOf(f.family).bagged && <PieceRows piece={f.piece} extent={whole.card?.extent} set={set} />}
       <TreatNote note={f.note} set={set} />
     </div>
   )

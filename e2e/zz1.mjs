@@ -1,0 +1,22 @@
+import { chromium } from 'playwright-core'
+const b = await chromium.launch({ executablePath: '/usr/bin/chromium-headless-shell', args: ['--no-sandbox'] })
+const c = await b.newContext({ viewport: { width: 1280, height: 800 } })
+const base = 'http://127.0.0.1:18090'
+await c.request.post(base + '/api/v1/session', { data: { mail: 'maren@lakeside.example', password: 'three warm tins' }, headers: { Origin: base } })
+const p = await c.newPage()
+const { orders } = await (await c.request.get(base + '/api/v1/orders?limit=100')).json()
+console.log(orders.map((o) => o.customer + ' ' + o.state + ' ' + o.lines.map((l) => l.count + l.name)).join('\n'))
+const o = orders.find((x) => x.customer.startsWith('Ilse')) ?? orders[0]
+await p.goto(base + '/orders/' + o.id)
+await p.waitForTimeout(2000)
+const fig = p.locator('.box-drawing').first()
+await fig.scrollIntoViewIfNeeded()
+await p.waitForTimeout(300)
+await p.screenshot({ path: '/tmp/s1.png' })
+await p.goto(base + '/larder')
+await p.waitForTimeout(1000)
+await p.getByRole('button', { name: /Boxes for 12/ }).first().click()
+await p.getByRole('button', { name: 'Edit', exact: true }).click()
+await p.waitForTimeout(600)
+await p.screenshot({ path: '/tmp/s2.png' })
+await b.close()
