@@ -75,6 +75,8 @@ test('every field of a formula is in the form', async ({ page }) => {
   await look()
 
   await openTreat(page, 'Nougat cubes')
+  await page.getByRole('button', { name: 'Measure a piece' }).click()
+  await look()
   await press('Trim the rim', 'Add a design', /^Fill of its own/)
   await page.getByLabel('Shape of the cavity').click()
   await page.locator('.ant-select-item-option:visible', { hasText: 'loaf' }).click()

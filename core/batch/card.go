@@ -49,6 +49,7 @@ type Card struct {
 	Label     string              `json:"label"`
 	Care      []reason.Reason     `json:"care"`
 	Cautions  []family.Caution    `json:"-"` // the family's own
+	Parts     []food.Part         `json:"-"` // what is in it, for its label
 	Keeps     int                 `json:"keeps"`
 	FreshFrom ident.Step          `json:"freshFrom"`
 	PieceMass si.Grams            `json:"pieceMass"`
@@ -304,6 +305,7 @@ func (s *steps) name(c *Card) {
 		weight, _ := s.item(n.Ingredient).Grams(n.Used.Amount * n.fit)
 		parts, all = append(parts, food.Part{Ingredient: known, Grams: weight}), append(all, known)
 	}
+	c.Parts = parts
 	c.Label, c.Declared = food.Label(parts), s.k.Law.Declare(all)
 	slices.Sort(c.Allergens)
 }

@@ -186,11 +186,10 @@ func (b *Boxed) tell(treat string, count, held int) {
 		for _, layer := range b.Layout.Layers {
 			rows += len(layer.Rows)
 		}
-		code := "order.lie-in-box"
-		if b.Takes > b.Each {
-			code = "order.lie-in-box-with-room-for"
+		in := reason.Count{N: rows, Of: "row"}
+		if b.Text = reason.Of("order.lie-in-box", reason.Int(b.Each), name, size, in); b.Takes > b.Each {
+			b.Text = reason.Of("order.lie-in-box-with-room-for", reason.Int(b.Each), name, size, in, reason.Int(b.Takes))
 		}
-		b.Text = reason.Of(code, reason.Int(b.Each), name, size, reason.Count{N: rows, Of: "row"}, reason.Int(b.Takes))
 	}
 }
 

@@ -65,23 +65,8 @@ func (r *Estimate) Quote(d *Draft, kitchen string, k *Inputs) Quote {
 			}
 		}
 		q.Keeping = reason.AddOnce(q.Keeping, c.KeptOf(l.Name))
-		if slices.Contains(c.Cautions, family.HotMilk) {
-			add(&q.Serving, "order.bombs-pour-milk-to-c", family.MilkForBombs)
-		}
-		if slices.Contains(c.Cautions, family.SticksStay) {
-			add(&q.Serving, "order.sold-on-the-stick", reason.Name(l.Name))
-		}
-		if slices.Contains(c.Cautions, family.PicksOut) {
-			add(&q.Serving, "order.dipped-fruit-take-picks-and")
-		}
-		for _, n := range c.Needs {
-			known := k.Ingredients[n.Ingredient]
-			if known.HasAlcohol() {
-				add(&q.Serving, "order.contain-alcohol", reason.Name(l.Name))
-			}
-		}
-		if len(l.Traces) > 0 {
-			add(&q.Serving, "order.may-contain-traces", reason.Name(l.Name), reason.Series(reason.Words(l.Traces)))
+		for _, care := range serving(&l, k) {
+			q.Serving = reason.AddOnce(q.Serving, care)
 		}
 	}
 	slices.Sort(q.Allergens)
@@ -98,4 +83,29 @@ func (r *Estimate) Quote(d *Draft, kitchen string, k *Inputs) Quote {
 		add(&q.Serving, "order.made-in-home-kitchen-that")
 	}
 	return q
+}
+
+// serving of a line: what whoever eats it is told, on the quote and on the label.
+func serving(l *LineCard, k *Inputs) []reason.Reason {
+	var list []reason.Reason
+	c := l.Card
+	if slices.Contains(c.Cautions, family.HotMilk) {
+		list = append(list, reason.Of("order.bombs-pour-milk-to-c", family.MilkForBombs))
+	}
+	if slices.Contains(c.Cautions, family.SticksStay) {
+		list = append(list, reason.Of("order.sold-on-the-stick", reason.Name(l.Name)))
+	}
+	if slices.Contains(c.Cautions, family.PicksOut) {
+		list = append(list, reason.Of("order.dipped-fruit-take-picks-and"))
+	}
+	for _, n := range c.Needs {
+		if known := k.Ingredients[n.Ingredient]; known.HasAlcohol() {
+			list = reason.AddOnce(list, reason.Of("order.contain-alcohol", reason.Name(l.Name)))
+		}
+	}
+	if len(l.Traces) > 0 {
+		list = append(list, reason.Of("order.may-contain-traces", reason.Name(l.Name),
+			reason.Series(reason.Words(l.Traces))))
+	}
+	return list
 }

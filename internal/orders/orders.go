@@ -96,6 +96,7 @@ func Register(h web.Base, needs Deps) *Orders {
 		Tags:    []string{"Calculators"}}, o.readRequest)
 	o.registerQuotes()
 	o.registerPieces()
+	o.registerLabels()
 	return o
 }
 

@@ -1,0 +1,38 @@
+import { anOrder, beside, expect, test } from './help'
+
+test('a box is measured, an order is drawn in it, and packed in another', async ({ page }) => {
+  await page.goto('/larder')
+  await page.getByRole('button', { name: 'Add packaging' }).click()
+  await page.getByLabel('Name').fill('Flat boxes')
+  await page.getByLabel('In stock').fill('30 each')
+  await page.getByLabel('In packing it is').click()
+  await page.locator('.ant-select-item-option:visible', { hasText: 'a box' }).first().click()
+  await page.getByLabel('Inside, length').fill('0 in')
+  await page.getByRole('button', { name: 'OK' }).click()
+  await expect(page.getByText(/Enter a length of more than nothing/)).toBeVisible()
+  await page.getByLabel('Inside, length').fill('30 cm')
+  await page.getByLabel('Inside, width').fill('16 cm')
+  await page.getByLabel('Inside, height').fill('50 mm')
+  await page.getByRole('button', { name: 'OK' }).click()
+  await expect(page.getByRole('button', { name: /Flat boxes/ }).first()).toBeVisible()
+
+  const order = await anOrder(page, 'Box Board', 'Strawberries with white lines', 24)
+  await page.goto(`/orders/${order.id}`)
+  const boxes = beside(page)
+  await expect(boxes.getByText(/12 to a box in 3 rows: Boxes for 12/)).toBeVisible()
+  const drawn = boxes.getByRole('img', { name: /12 pieces in Boxes for 12/ })
+  // To scale: 254 by 178 mm, with the board of 4 mm around them.
+  await expect(drawn.locator('.box-inside').first()).toHaveAttribute('width', '254')
+  await expect(drawn.locator('.cup')).toHaveCount(12)
+  await boxes.getByText('Other boxes').click()
+  await boxes
+    .locator('.box-choice', { hasText: 'Flat boxes' })
+    .getByRole('button', { name: 'Use these' })
+    .click()
+  await expect(boxes.getByRole('img', { name: /in Flat boxes/ })).toBeVisible()
+  await expect(page.getByText('Saved', { exact: false }).first()).toBeVisible()
+  await page.reload()
+  await expect(boxes.getByRole('img', { name: /in Flat boxes/ })).toBeVisible()
+  await boxes.getByRole('button', { name: 'Pack as the treat says' }).click()
+  await expect(boxes.getByText(/Boxes for 12/).first()).toBeVisible()
+})

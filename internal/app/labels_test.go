@@ -1,0 +1,162 @@
+package app_test
+
+import (
+	"fmt"
+	"math"
+	"net/url"
+	"os/exec"
+	"regexp"
+	"strconv"
+	"strings"
+	"testing"
+
+	"zestytin/core/label"
+)
+
+// word of a printed page and where it stands, in mm from its upper left corner.
+type word struct {
+	page int
+	x, y float64
+	text string
+}
+
+// wordsOf a PDF, as poppler reads it.
+func wordsOf(t *testing.T, pdf string) (words []word, pages [][2]float64) {
+	t.Helper()
+	cmd := exec.Command("pdftotext", "-bbox", "-", "-")
+	cmd.Stdin = strings.NewReader(pdf)
+	out, err := cmd.Output()
+	if err != nil {
+		t.Fatalf("pdftotext: %v", err)
+	}
+	number := func(s string) float64 { x, _ := strconv.ParseFloat(s, 64); return x * 25.4 / 72 }
+	for _, m := range regexp.MustCompile(`<page width="([\d.]+)" height="([\d.]+)">|<word xMin="([\d.]+)" yMin="[\d.]+" xMax="[\d.]+" yMax="([\d.]+)">([^<]*)</word>`).FindAllStringSubmatch(string(out), -1) {
+		if m[1] != "" {
+			pages = append(pages, [2]float64{number(m[1]), number(m[2])})
+			continue
+		}
+		words = append(words, word{len(pages) - 1, number(m[3]), number(m[4]), m[5]})
+	}
+	return words, pages
+}
+
+// Labels of an order tell what is in it, its net weight, when it was really made and in which lot; they are printed
+// where the sheet has them, within 0.2 mm, beginning with the label that is free.
+func TestLabels(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	o := p.must(201, "POST", "/orders", with(p.draft("A dozen strawberries, three ways", 12), object{"customer": "Label Lou"}))
+	path := fmt.Sprint("/orders/", o["id"], "/labels")
+	of := func(query string) object {
+		return p.must(200, "GET", path+query, nil)["labels"].([]any)[0].(object)
+	}
+	if l := of("?sheet=a4-8"); l["until"] != nil || !strings.Contains(fmt.Sprint(l["care"]), "promised") {
+		t.Errorf("of a request: %v", l["care"])
+	}
+	if res := p.send("GET", path+".pdf?sheet=a4-8", nil); res.status != 409 {
+		t.Errorf("labels of a request are printed: %d", res.status)
+	}
+	p.move(200, o["id"], "promised")
+	l := of("?sheet=a4-8")
+	if l["fitted"] == nil {
+		t.Fatalf("%v", l)
+	}
+	text := ""
+	for _, r := range l["fitted"].(object)["runs"].([]any) {
+		text += r.(object)["text"].(string) + " "
+	}
+	for _, want := range []string{"three ways", "Ingredients:", "Contains:", "milk", "Net wt", "lb", "Use by", "L2609"} {
+		if !strings.Contains(text, want) {
+			t.Errorf("the label does not say %q: %s", want, text)
+		}
+	}
+	if l["pieces"] != 12.0 || l["labels"] != 1.0 || l["made"] != false {
+		t.Errorf("%v", l)
+	}
+	// The smallest letters have 1/16 in (21 CFR 101.2(c)).
+	if h := l["fitted"].(object)["letter"].(float64); h < 25.4/16-1e-6 {
+		t.Errorf("letters of %v mm", h)
+	}
+	pdf := p.send("GET", path+".pdf?sheet=a4-8&start=7&count=4", nil)
+	words, pages := wordsOf(t, pdf.body)
+	if pdf.status != 200 || len(pages) != 2 || math.Abs(pages[0][0]-210) > 0.1 || math.Abs(pages[0][1]-297) > 0.1 {
+		t.Fatalf("%d: pages of %v", pdf.status, pages)
+	}
+	var first []word
+	for _, w := range words {
+		if w.text == "Ingredients:" {
+			first = append(first, w)
+		}
+	}
+	sheet := label.Sheets()[2]
+	places, _ := sheet.Places(7, 4)
+	if len(first) != len(places) {
+		t.Fatalf("%d labels", len(first))
+	}
+	var run object
+	for _, r := range l["fitted"].(object)["runs"].([]any) {
+		if strings.HasPrefix(r.(object)["text"].(string), "Ingredients:") {
+			run = r.(object)
+		}
+	}
+	for i, w := range first {
+		if w.page != places[i].Page || math.Abs(w.x-places[i].X-run["x"].(float64)) > 0.2 {
+			t.Errorf("label %d stands at %v on page %d, want %v", i, w.x, w.page, places[i].X+run["x"].(float64))
+		}
+		if i > 0 && w.page == first[0].page && math.Abs(w.y-first[0].y-(places[i].Y-places[0].Y)) > 0.2 {
+			t.Errorf("label %d stands at %v, the first at %v", i, w.y, first[0].y)
+		}
+	}
+
+	// Made, the day counts from then: the days of the plan were others.
+	p.move(200, o["id"], "in the making")
+	p.move(200, o["id"], "packed")
+	if l = of("?sheet=a4-8"); l["made"] != true || l["until"] != "2026-09-03" {
+		t.Errorf("made %v, until %v", l["made"], l["until"])
+	}
+	// By the law of the EU what is in it stands out in the list, with nothing said beside it.
+	kitchen := p.must(200, "GET", "/kitchen", nil)
+	p.must(200, "PUT", "/kitchen", with(kitchen, object{"law": "eu"}), "If-Match", p.tag("/kitchen"))
+	text = fmt.Sprint(of("?sheet=a4-8")["fitted"])
+	if strings.Contains(text, "Contains:") || strings.Contains(text, " oz ") || !regexp.MustCompile(`bold:true size:[0-9.]+ text:milk`).MatchString(text) {
+		t.Errorf("by the law of the EU: %s", text)
+	}
+}
+
+// What cannot be printed is refused with its reason.
+func TestLabelsThatCannotBe(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	o := p.must(201, "POST", "/orders", with(p.draft("A dozen strawberries, three ways", 12), object{"customer": "Label Lou"}))
+	p.move(200, o["id"], "promised")
+	path := fmt.Sprint("/orders/", o["id"], "/labels")
+	of := func(query string) object {
+		return p.must(200, "GET", path+query, nil)["labels"].([]any)[0].(object)
+	}
+	if l := of("?sheet=roll-57-32"); l["fitted"] != nil || !strings.Contains(fmt.Sprint(l["fault"]), "larger label") {
+		t.Errorf("%v", l["fault"])
+	}
+	if l := of("?sheet=a4-8&free=" + url.QueryEscape("巧克力")); l["fitted"] != nil ||
+		!strings.Contains(fmt.Sprint(l["fault"]), "no font") {
+		t.Errorf("%v", l["fault"])
+	}
+	if res := p.send("GET", path+".pdf?sheet=roll-57-32", nil); res.status != 409 {
+		t.Errorf("%d", res.status)
+	}
+	p.problem(422, "body.sheet", "no such sheet", p.send("GET", path+"?sheet=none", nil))
+	p.problem(422, "body.own", "cannot be read", p.send("GET", path+"?own=%7B", nil))
+	own := url.QueryEscape(`{"width":100,"height":100,"columns":2,"rows":1,"left":0,"top":0,"long":60,"high":90,"pitchX":60,"pitchY":90}`)
+	p.problem(422, "body.own.columns", "end at", p.send("GET", path+"?own="+own, nil))
+	p.problem(422, "body.start", "from 1 to 6", p.send("GET", path+".pdf?sheet=letter-6&start=7", nil))
+	if res := p.send("GET", path+".pdf?sheet=a4-8&line=4", nil); res.status != 404 {
+		t.Errorf("%d", res.status)
+	}
+	trial := p.send("GET", "/label-sheets/calibration.pdf?sheet=letter-30", nil)
+	if words, pages := wordsOf(t, trial.body); len(pages) != 1 || math.Abs(pages[0][0]-215.9) > 0.1 || len(words) < 30 {
+		t.Errorf("%d words on %v", len(words), pages)
+	}
+	roll := p.send("GET", path+".pdf?sheet=roll-102-76&count=3", nil)
+	if _, pages := wordsOf(t, roll.body); len(pages) != 3 || math.Abs(pages[0][0]-102) > 0.1 || math.Abs(pages[0][1]-76) > 0.1 {
+		t.Errorf("%d, pages of %v", roll.status, pages)
+	}
+}

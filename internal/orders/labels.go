@@ -1,0 +1,346 @@
+package orders
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"net/http"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/food"
+	"zestytin/core/invalid"
+	"zestytin/core/label"
+	"zestytin/core/order"
+	"zestytin/core/reason"
+	"zestytin/internal/platform/paper"
+	"zestytin/internal/platform/web"
+	"zestytin/internal/text"
+)
+
+func (o *Orders) registerLabels() {
+	op := func(id, path, summary string) huma.Operation {
+		return huma.Operation{OperationID: id, Method: "GET", Path: "/api/v1/" + path, Summary: summary,
+			Tags: []string{"Labels"}}
+	}
+	web.Register(o.Base, op("list-label-sheets", "label-sheets", "Sheets and rolls of labels that are common, by their measures"),
+		o.labelSheets)
+	web.Register(o.Base, op("get-labels", "orders/{id}/labels",
+		"What stands on the label of each line of an order, laid out to scale; it is not said that it is sufficient"), o.labels)
+	printed := op("print-labels", "orders/{id}/labels.pdf", "The labels of a line of an order, on a sheet or a roll")
+	printed.Responses = web.FileOf("application/pdf", "Labels")
+	web.Register(o.Base, printed, o.printLabels)
+	trial := op("print-calibration", "label-sheets/calibration.pdf",
+		"The outlines of a sheet of labels, with a ruler, to hold against the sheet")
+	trial.Responses = web.FileOf("application/pdf", "The outlines")
+	web.Register(o.Base, trial, o.calibration)
+}
+
+// OnSheet is which sheet of labels is meant.
+type OnSheet struct {
+	Sheet string `query:"sheet" maxLength:"40" doc:"One of the common ones; not given with a sheet of one's own"`
+	Own   string `query:"own" maxLength:"1000" doc:"A sheet of one's own, as JSON with the fields of the common ones"`
+}
+
+func (s *OnSheet) sheet() (label.Sheet, error) {
+	if s.Own != "" {
+		var own label.Sheet
+		if err := json.Unmarshal([]byte(s.Own), &own); err != nil {
+			return own, &invalid.Error{Fields: []invalid.Field{{Path: "own", Err: reason.Of("label.own-sheet-not-read")}}}
+		}
+		return own, under("own", own.Check())
+	}
+	for _, of := range label.Sheets() {
+		if of.ID == s.Sheet || s.Sheet == "" {
+			return of, nil
+		}
+	}
+	return label.Sheet{}, invalid.At("sheet", reason.Of("label.no-such-sheet"))
+}
+
+func under(path string, err error) error {
+	var faults invalid.Faults
+	faults.Under(path, err)
+	return faults.Err()
+}
+
+// LabelSheet is a sheet with its name.
+type LabelSheet struct {
+	label.Sheet
+	Name string `json:"name"`
+}
+
+// LabelSheets are those that are common.
+type LabelSheets struct {
+	Sheets []LabelSheet `json:"sheets"`
+}
+
+func (o *Orders) labelSheets(context.Context, *struct{}) (*struct{ Body LabelSheets }, error) {
+	var list LabelSheets
+	for _, s := range label.Sheets() {
+		list.Sheets = append(list.Sheets, LabelSheet{s, s.Says()})
+	}
+	return &struct{ Body LabelSheets }{list}, nil
+}
+
+// LabelOf a line of an order.
+type LabelOf struct {
+	Line   int             `json:"line"`
+	Name   string          `json:"name"`
+	Pieces int             `json:"pieces" doc:"That one label is for"`
+	Labels int             `json:"labels" doc:"That the line takes"`
+	Fitted *label.Fitted   `json:"fitted,omitempty" doc:"As it is printed; not given where it cannot be"`
+	Fault  *reason.Reason  `json:"fault,omitempty" doc:"Why it cannot be printed, and what to do"`
+	Care   []reason.Reason `json:"care" doc:"What to look at before it is printed"`
+	Until  string          `json:"until,omitempty" doc:"The last day that it tells"`
+	Lots   []string        `json:"lots" doc:"Lot codes"`
+	Made   bool            `json:"made" doc:"It has been made: its days are those on which it really was"`
+}
+
+// Labels of an order.
+type Labels struct {
+	Labels []LabelOf `json:"labels"`
+}
+
+// Labelled is what labels are asked for.
+type Labelled struct {
+	web.ID
+	OnSheet
+	Pieces int    `query:"pieces" minimum:"0" maximum:"10000" doc:"That one label is for; 0: what the box or bag of the line holds"`
+	Free   string `query:"free" maxLength:"300" doc:"A line that local rules ask for, printed at the end"`
+}
+
+func (o *Orders) labels(ctx context.Context, in *Labelled) (*struct{ Body Labels }, error) {
+	sheet, err := in.sheet()
+	if err != nil {
+		return nil, err
+	}
+	list := Labels{Labels: []LabelOf{}}
+	err = o.In(ctx, func(tx pgx.Tx) error {
+		all, err := o.labelling(ctx, tx, in)
+		for _, l := range all {
+			list.Labels = append(list.Labels, l.on(sheet))
+		}
+		return err
+	})
+	return &struct{ Body Labels }{list}, err
+}
+
+// lettering is the label of a line in its final words.
+type lettering struct {
+	order.Labelling
+	line       int
+	law        food.Law
+	paragraphs []label.Paragraph
+}
+
+// on a sheet as it is printed.
+func (l *lettering) on(sheet label.Sheet) LabelOf {
+	of := LabelOf{Line: l.line, Name: l.Name, Pieces: l.Pieces, Labels: l.Labels, Care: []reason.Reason{}, Until: l.Until,
+		Lots: l.Lots, Made: l.Made.Done}
+	if of.Lots == nil {
+		of.Lots = []string{}
+	}
+	least := label.LeastOf(l.law, l.Side, l.Grams)
+	fitted, err := label.Fit(l.paragraphs, sheet.Long, sheet.High, least, paper.Letters())
+	var said reason.Reason
+	if errors.As(err, &said) {
+		of.Fault = &said
+	}
+	of.Fitted = fitted
+	for _, name := range l.NotSo {
+		of.Care = append(of.Care, reason.Of("label.not-called-chocolate", reason.Name(name)))
+	}
+	switch {
+	case l.Until == "":
+		of.Care = append(of.Care, reason.Of("label.no-day-yet"))
+	case !l.Made.Done:
+		of.Care = append(of.Care, reason.Of("label.day-is-planned", reason.Day(l.Made.Day)))
+	}
+	of.Care = append(of.Care, reason.Of("label.local-rules-decide"))
+	return of
+}
+
+// labelling of all lines of an order.
+func (o *Orders) labelling(ctx context.Context, tx pgx.Tx, in *Labelled) ([]lettering, error) {
+	s, err := load(ctx, tx, in.ID.ID, "")
+	if err != nil {
+		return nil, err
+	}
+	k, err := o.Kitchen(ctx, tx, s.ID, s.pins, order.Scope{Lines: s.Draft.Lines})
+	if err != nil {
+		return nil, err
+	}
+	k.Extent, k.Commitments = order.FiguresOnly, s.standing
+	r, err := order.Compute(ctx, &s.Draft, k)
+	if err != nil {
+		return nil, err
+	}
+	var kitchen, address string
+	if err := tx.QueryRow(ctx, `select name, address from kitchens`).Scan(&kitchen, &address); err != nil {
+		return nil, err
+	}
+	made, err := madeOf(ctx, tx, s.ID)
+	if err != nil {
+		return nil, err
+	}
+	list := make([]lettering, len(r.Lines))
+	for i := range r.Lines {
+		of := lettering{Labelling: r.Label(i, in.Pieces, made[i], k), line: i, law: k.Law}
+		of.write(text.Of(ctx), kitchen, address, in.Free)
+		list[i] = of
+	}
+	return list, nil
+}
+
+// write it in words.
+func (l *lettering) write(words *text.Words, kitchen, address, free string) {
+	add := func(role label.Role, spans ...label.Span) {
+		for i := range spans {
+			spans[i].Text = paper.Plain(spans[i].Text)
+		}
+		l.paragraphs = append(l.paragraphs, label.Paragraph{Role: role, Spans: spans})
+	}
+	bold := func(text string) label.Span { return label.Span{Text: text, Bold: true} }
+	plain := func(text string) label.Span { return label.Span{Text: text} }
+	add(label.Title, bold(l.Name))
+	add(label.Text, append([]label.Span{bold(words.Of("label.ingredients") + " ")}, l.Ingredients...)...)
+	if len(l.Contains) > 0 {
+		add(label.Text, bold(words.Of("label.contains", reason.Series(reason.Words(asStrings(l.Contains))))))
+	}
+	net := words.Of("label.net", reason.Name(l.Net))
+	if l.law != food.LawUS {
+		net = l.Net
+	}
+	add(label.Weight, bold(net))
+	var dated []label.Span
+	if l.Until != "" {
+		code := words.Of("label.best-before", reason.Date(l.Until))
+		if l.UseBy {
+			code = words.Of("label.use-by", reason.Date(l.Until))
+		}
+		dated = append(dated, bold(code))
+	}
+	if len(l.Lots) > 0 {
+		dated = append(dated, plain("  "+strings.Join(l.Lots, " ")))
+	}
+	if len(dated) > 0 {
+		add(label.Text, dated...)
+	}
+	add(label.Text, plain(words.Value(l.Keep)))
+	for _, s := range l.Serving {
+		add(label.Text, plain(words.Value(s)))
+	}
+	maker := kitchen
+	if address != "" {
+		maker += ", " + strings.Join(strings.Fields(address), " ")
+	}
+	add(label.Text, plain(maker))
+	if free = strings.Join(strings.Fields(free), " "); free != "" {
+		add(label.Text, plain(free))
+	}
+}
+
+func asStrings(list []reason.Word) []string {
+	names := make([]string, len(list))
+	for i, w := range list {
+		names[i] = string(w)
+	}
+	return names
+}
+
+// madeOf the lines of an order: the day from which each ages, that of the step that it is fresh from, as it was done or
+// else as it is planned, the first of all that it is made in; and its lots. A lot is a batch: its code begins with L
+// (Directive 2011/91/EU, Art. 3) and tells the day and the batch.
+func madeOf(ctx context.Context, tx pgx.Tx, id uuid.UUID) (map[int]order.Made, error) {
+	rows, err := tx.Query(ctx, `select h.position, b.id, b.made_at is not null,
+			coalesce((s.done_at at time zone (select time_zone from kitchens))::date, s.day)::text
+		from batch_shares h join batches b on b.kitchen_id = h.kitchen_id and b.id = h.batch_id
+		join lateral (select x.done_at, x.day from batch_steps x where x.kitchen_id = b.kitchen_id and x.batch_id = b.id
+			and (x.step = b.work ->> 'fresh_from' or coalesce(b.work ->> 'fresh_from', '') = '')
+			order by x.day desc, x.start desc limit 1) s on true
+		where h.order_id = $1 order by h.position, 4, b.id`, id)
+	if err != nil {
+		return nil, err
+	}
+	made := map[int]order.Made{}
+	var line int
+	var batch uuid.UUID
+	var done bool
+	var day string
+	_, err = pgx.ForEachRow(rows, []any{&line, &batch, &done, &day}, func() error {
+		m, seen := made[line]
+		if !seen {
+			m = order.Made{Day: day, Done: true}
+		}
+		m.Done = m.Done && done
+		m.Lots = append(m.Lots, lotCode(day, batch))
+		made[line] = m
+		return nil
+	})
+	return made, err
+}
+
+// lotCode of a batch that was made on a day: L260903-7F2A.
+func lotCode(day string, batch uuid.UUID) string {
+	id := batch.String()
+	return fmt.Sprintf("L%s-%s", strings.ReplaceAll(day[2:], "-", ""), strings.ToUpper(id[len(id)-4:]))
+}
+
+func (o *Orders) printLabels(ctx context.Context, in *struct {
+	Labelled
+	Line  int `query:"line" minimum:"0" maximum:"1000" doc:"Index of the order's line"`
+	Start int `query:"start" minimum:"1" maximum:"2500" default:"1" doc:"The label of the sheet to begin with: those before are used up"`
+	Count int `query:"count" minimum:"0" maximum:"2000" doc:"How many; 0: as many as the line takes"`
+}) (*web.File, error) {
+	sheet, err := in.sheet()
+	if err != nil {
+		return nil, err
+	}
+	var pdf []byte
+	err = o.In(ctx, func(tx pgx.Tx) error {
+		all, err := o.labelling(ctx, tx, &in.Labelled)
+		if err != nil {
+			return err
+		}
+		if in.Line >= len(all) {
+			return web.NotFound("line")
+		}
+		of := all[in.Line].on(sheet)
+		switch {
+		case of.Fault != nil:
+			return web.Because(http.StatusConflict, *of.Fault)
+		case of.Until == "":
+			return web.Reject(http.StatusConflict, "label.no-day-yet")
+		}
+		count := in.Count
+		if count == 0 {
+			count = min(of.Labels, label.MostLabels)
+		}
+		places, err := sheet.Places(in.Start, count)
+		if err != nil {
+			return err
+		}
+		pdf, err = paper.Labels(of.Name, sheet.Width, sheet.Height, places, of.Fitted)
+		return err
+	})
+	return web.Download("labels.pdf", "application/pdf", pdf), err
+}
+
+func (o *Orders) calibration(ctx context.Context, in *OnSheet) (*web.File, error) {
+	sheet, err := in.sheet()
+	if err != nil {
+		return nil, err
+	}
+	places, err := sheet.Places(1, sheet.Columns*sheet.Rows)
+	if err != nil {
+		return nil, err
+	}
+	pdf, err := paper.Outlines(text.Of(ctx).Of("label.calibration"), sheet.Width, sheet.Height, sheet.Long, sheet.High,
+		places)
+	return web.Download("calibration.pdf", "application/pdf", pdf), err
+}

@@ -1,0 +1,79 @@
+package paper
+
+import (
+	"bytes"
+	"fmt"
+
+	"github.com/go-pdf/fpdf"
+	"golang.org/x/image/font/gofont/gobold"
+	"golang.org/x/image/font/gofont/goregular"
+
+	"zestytin/core/label"
+)
+
+const pointsPerMM = 72 / 25.4
+
+// page of labels, of its own size, on which nothing is moved or scaled.
+func labelPage(title string, width, height float64) *fpdf.Fpdf {
+	f := fpdf.NewCustom(&fpdf.InitType{UnitStr: "mm", Size: fpdf.SizeType{Wd: width, Ht: height}})
+	f.AddUTF8FontFromBytes("go", "", goregular.TTF)
+	f.AddUTF8FontFromBytes("go", "B", gobold.TTF)
+	f.SetMargins(0, 0, 0)
+	f.SetAutoPageBreak(false, 0)
+	f.SetTitle(title, true)
+	f.SetCreator("Zesty Tin", true)
+	return f
+}
+
+// Labels, one at each place.
+func Labels(title string, width, height float64, places []label.Place, of *label.Fitted) ([]byte, error) {
+	f := labelPage(title, width, height)
+	page := -1
+	for _, p := range places {
+		for ; page < p.Page; page++ {
+			f.AddPageFormat("P", fpdf.SizeType{Wd: width, Ht: height})
+		}
+		for _, r := range of.Runs {
+			style := ""
+			if r.Bold {
+				style = "B"
+			}
+			f.SetFont("go", style, r.Size*pointsPerMM)
+			f.Text(p.X+r.X, p.Y+r.Y, r.Text)
+		}
+	}
+	return written(f)
+}
+
+// Outlines of the labels of a sheet, and a ruler, to hold against it.
+func Outlines(says string, width, height, long, high float64, places []label.Place) ([]byte, error) {
+	f := labelPage(says, width, height)
+	f.AddPageFormat("P", fpdf.SizeType{Wd: width, Ht: height})
+	f.SetLineWidth(0.15)
+	for n, p := range places {
+		f.Rect(p.X, p.Y, long, high, "D")
+		x, y := p.X+long/2, p.Y+high/2
+		f.Line(x-3, y, x+3, y)
+		f.Line(x, y-3, x, y+3)
+		f.SetFont("go", "", 7)
+		f.Text(p.X+2, p.Y+4, fmt.Sprint(n+1))
+	}
+	ruler := min(width-10, 100)
+	for at := 0.0; at <= ruler; at++ {
+		tick := 1.5
+		if int(at)%10 == 0 {
+			tick = 3
+		}
+		f.Line(5+at, 5, 5+at, 5+tick)
+	}
+	f.Line(5, 5, 5+ruler, 5)
+	f.SetFont("go", "", 7)
+	f.Text(6, 11, says)
+	return written(f)
+}
+
+func written(f *fpdf.Fpdf) ([]byte, error) {
+	var out bytes.Buffer
+	err := f.Output(&out)
+	return out.Bytes(), err
+}
