@@ -84,6 +84,7 @@ func Register(h web.Base, needs Deps) *Larder {
 		Summary: "Change a kind of packaging, or correct its stock", Tags: tags}, l.putSupply)
 	l.registerStock()
 	l.registerMade()
+	l.registerTrace()
 	return l
 }
 

@@ -793,6 +793,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/label-sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sheets and rolls of labels that are common, by their measures */
+        get: operations["list-label-sheets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/label-sheets/calibration.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The outlines of a sheet of labels, with a ruler, to hold against the sheet */
+        get: operations["print-calibration"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/list-prices": {
         parameters: {
             query?: never;
@@ -963,6 +997,40 @@ export interface paths {
         put?: never;
         /** Change how many pieces of a line an order in work gets, and what it costs then */
         post: operations["hand-over-fewer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/orders/{id}/labels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What stands on the label of each line of an order, laid out to scale; it is not said that it is sufficient */
+        get: operations["get-labels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/orders/{id}/labels.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The labels of a line of an order, on a sheet or a roll */
+        get: operations["print-labels"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3167,6 +3235,29 @@ export interface components {
             /** @description Behind the address of the server; empty where there is no link */
             path?: string;
         };
+        LabelFitted: {
+            /** Format: double */
+            figure: number;
+            /** Format: double */
+            height: number;
+            /** Format: double */
+            letter: number;
+            runs: components["schemas"]["LabelRun"][];
+            /** Format: double */
+            width: number;
+        };
+        LabelRun: {
+            bold?: boolean;
+            /** Format: double */
+            size: number;
+            text: string;
+            /** Format: double */
+            width: number;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
         LarderAllergenList: {
             allergens: components["schemas"]["FoodAllergen"][];
         };
@@ -4433,6 +4524,64 @@ export interface components {
             figures?: boolean;
             /** @description The order that is being changed, so that its own days count as free */
             order?: string;
+        };
+        OrdersLabelOf: {
+            /** @description What to look at before it is printed */
+            care: string[];
+            /** @description Why it cannot be printed, and what to do */
+            fault?: string;
+            /** @description As it is printed; not given where it cannot be */
+            fitted?: components["schemas"]["LabelFitted"];
+            /**
+             * Format: int64
+             * @description That the line takes
+             */
+            labels: number;
+            /** Format: int64 */
+            line: number;
+            /** @description Lot codes */
+            lots: string[];
+            /** @description It has been made: its days are those on which it really was */
+            made: boolean;
+            name: string;
+            /**
+             * Format: int64
+             * @description That one label is for
+             */
+            pieces: number;
+            /** @description The last day that it tells */
+            until?: string;
+        };
+        OrdersLabelSheet: {
+            /** Format: int64 */
+            columns: number;
+            /** Format: double */
+            height: number;
+            /** Format: double */
+            high: number;
+            id?: string;
+            /** Format: double */
+            left: number;
+            /** Format: double */
+            long: number;
+            name: string;
+            page?: string;
+            /** Format: double */
+            pitchX: number;
+            /** Format: double */
+            pitchY: number;
+            /** Format: int64 */
+            rows: number;
+            /** Format: double */
+            top: number;
+            /** Format: double */
+            width: number;
+        };
+        OrdersLabelSheets: {
+            sheets: components["schemas"]["OrdersLabelSheet"][];
+        };
+        OrdersLabels: {
+            labels: components["schemas"]["OrdersLabelOf"][];
         };
         OrdersLine: {
             chocolate?: components["schemas"]["FoodChocolate"];
@@ -8528,6 +8677,62 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
+    "list-label-sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersLabelSheets"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "print-calibration": {
+        parameters: {
+            query?: {
+                /** @description One of the common ones; not given with a sheet of one's own */
+                sheet?: string;
+                /** @description A sheet of one's own, as JSON with the fields of the common ones */
+                own?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The outlines */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     "put-list-prices": {
         parameters: {
             query?: never;
@@ -9064,6 +9269,87 @@ export interface operations {
             409: components["responses"]["Conflict"];
             413: components["responses"]["RequestEntityTooLarge"];
             415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-labels": {
+        parameters: {
+            query?: {
+                /** @description One of the common ones; not given with a sheet of one's own */
+                sheet?: string;
+                /** @description A sheet of one's own, as JSON with the fields of the common ones */
+                own?: string;
+                /** @description That one label is for; 0: what the box or bag of the line holds */
+                pieces?: number;
+                /** @description A line that local rules ask for, printed at the end */
+                free?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersLabels"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "print-labels": {
+        parameters: {
+            query?: {
+                /** @description One of the common ones; not given with a sheet of one's own */
+                sheet?: string;
+                /** @description A sheet of one's own, as JSON with the fields of the common ones */
+                own?: string;
+                /** @description That one label is for; 0: what the box or bag of the line holds */
+                pieces?: number;
+                /** @description A line that local rules ask for, printed at the end */
+                free?: string;
+                /** @description Index of the order's line */
+                line?: number;
+                /** @description The label of the sheet to begin with: those before are used up */
+                start?: number;
+                /** @description How many; 0: as many as the line takes */
+                count?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Labels */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
             422: components["responses"]["UnprocessableEntity"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];
