@@ -3,7 +3,6 @@ package label
 import (
 	"math"
 	"strings"
-	"unicode"
 
 	"zestytin/core/food"
 	"zestytin/core/measure"
@@ -159,7 +158,7 @@ func (f *Fitted) lay(paragraphs []Paragraph, size float64, least Least, face Fac
 			x := edge
 			for _, s := range line {
 				w := face.Width(s.Text, s.Bold) * em
-				f.Runs = append(f.Runs, Run{X: x, Y: y - em*(leading-1), Size: em, Width: w, Text: s.Text, Bold: s.Bold})
+				f.Runs = append(f.Runs, Run{X: x, Y: y - em*(leading-1), Size: em, Width: w, Text: strings.ReplaceAll(s.Text, gap, " "), Bold: s.Bold})
 				x += w
 			}
 			longest = max(longest, x-edge)
@@ -168,14 +167,14 @@ func (f *Fitted) lay(paragraphs []Paragraph, size float64, least Least, face Fac
 	return y, longest
 }
 
-// wrap spans into lines of a width, at spaces.
+// wrap spans into lines of a width, at spaces that break.
 func wrap(spans []Span, width, em float64, face Face) [][]Span {
 	type word struct{ parts []Span } // with the space before it
 	var all []word
 	for _, s := range spans {
 		from := 0
 		for i, r := range s.Text {
-			if unicode.IsSpace(r) && i > from {
+			if r == ' ' && i > from {
 				all = append(all, word{[]Span{{s.Text[from:i], s.Bold}}})
 				from = i
 			}

@@ -180,12 +180,12 @@ func NotChocolate(parts []food.Part, name string) []string {
 // 23). It is rounded down: what is said is there.
 func Net(grams si.Grams, law food.Law) string {
 	g := math.Floor(float64(grams) + 1e-6)
-	metric := figure(g) + " g"
+	metric := figure(g) + gap + "g"
 	if g < 10 {
-		metric = figure(math.Floor(float64(grams)*10+1e-6)/10) + " g"
+		metric = figure(math.Floor(float64(grams)*10+1e-6)/10) + gap + "g"
 	}
 	if g >= 1000 {
-		metric = figure(math.Floor(g/10)/100) + " kg"
+		metric = figure(math.Floor(g/10)/100) + gap + "kg"
 	}
 	if law != food.LawUS {
 		return metric
@@ -195,16 +195,19 @@ func Net(grams si.Grams, law food.Law) string {
 	if oz < 1 {
 		oz = math.Floor(float64(grams)/gramsPerOunce*100+1e-6) / 100
 	}
-	text := figure(oz) + " oz"
+	text := figure(oz) + gap + "oz"
 	if oz >= 16 {
 		pounds := math.Floor(oz / 16)
-		text += " (" + figure(pounds) + " lb"
+		text += " (" + figure(pounds) + gap + "lb"
 		if rest := math.Round((oz-16*pounds)*10) / 10; rest > 0 {
-			text += " " + figure(rest) + " oz"
+			text += gap + figure(rest) + gap + "oz"
 		}
 		text += ")"
 	}
 	return text + " " + metric
 }
+
+// gap does not break: a figure stays with its unit.
+const gap = "\u00a0"
 
 func figure(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }

@@ -17,8 +17,12 @@ func TestFromALotToItsOrdersAndBack(t *testing.T) {
 		"Idempotency-Key", "made")
 	o := p.must(201, "POST", "/orders", with(p.draft("Bergamot truffles", 24), object{"customer": "=Recall Ray",
 		"phone": "555 0199", "from": "2026-09-08T18:00:00Z", "to": "2026-09-08T19:00:00Z"}))
-	lots := func(id any) []any { return p.must(200, "GET", fmt.Sprint("/orders/", id, "/lots"), nil)["lots"].([]any) }
-	orders := func(id any) []any { return p.must(200, "GET", fmt.Sprint("/lots/", id, "/orders"), nil)["orders"].([]any) }
+	lots := func(id any) []any {
+		return p.must(200, "GET", fmt.Sprint("/orders/", id, "/lots"), nil)["lots"].([]any)
+	}
+	orders := func(id any) []any {
+		return p.must(200, "GET", fmt.Sprint("/lots/", id, "/orders"), nil)["orders"].([]any)
+	}
 	p.move(200, o["id"], "promised")
 	if got := lots(o["id"]); len(got) != 0 {
 		t.Errorf("before it is made %v is in it", got)

@@ -34,6 +34,10 @@ func (o *Orders) registerLabels() {
 	printed := op("print-labels", "orders/{id}/labels.pdf", "The labels of a line of an order, on a sheet or a roll")
 	printed.Responses = web.FileOf("application/pdf", "Labels")
 	web.Register(o.Base, printed, o.printLabels)
+	slip := op("print-packing-slip", "orders/{id}/packing-slip.pdf",
+		"What goes to a customer and in what it is packed, without prices")
+	slip.Responses = web.FileOf("application/pdf", "A packing slip")
+	web.Register(o.Base, slip, o.packingSlip)
 	trial := op("print-calibration", "label-sheets/calibration.pdf",
 		"The outlines of a sheet of labels, with a ruler, to hold against the sheet")
 	trial.Responses = web.FileOf("application/pdf", "The outlines")
@@ -200,9 +204,6 @@ func (o *Orders) labelling(ctx context.Context, tx pgx.Tx, in *Labelled) ([]lett
 // write it in words.
 func (l *lettering) write(words *text.Words, kitchen, address, free string) {
 	add := func(role label.Role, spans ...label.Span) {
-		for i := range spans {
-			spans[i].Text = paper.Plain(spans[i].Text)
-		}
 		l.paragraphs = append(l.paragraphs, label.Paragraph{Role: role, Spans: spans})
 	}
 	bold := func(text string) label.Span { return label.Span{Text: text, Bold: true} }

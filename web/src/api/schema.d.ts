@@ -862,6 +862,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/lots/{id}/orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every order that got some of a lot of the larder, through bowls, what was left of them and mixes made ahead */
+        get: operations["trace-lot"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lots/{id}/orders.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as CSV */
+        get: operations["export-lot-trace"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/mixes": {
         parameters: {
             query?: never;
@@ -1037,6 +1071,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/orders/{id}/lots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every lot of the larder that is in an order */
+        get: operations["trace-order"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/orders/{id}/lots.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as CSV */
+        get: operations["export-order-trace"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/orders/{id}/moves": {
         parameters: {
             query?: never;
@@ -1048,6 +1116,23 @@ export interface paths {
         put?: never;
         /** Move an order on, back or out */
         post: operations["move-order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/orders/{id}/packing-slip.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What goes to a customer and in what it is packed, without prices */
+        get: operations["print-packing-slip"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3518,6 +3603,11 @@ export interface components {
             /** @description The day on which it was opened; empty: it is closed */
             opened: string;
         };
+        LarderLotTrace: {
+            lot: components["schemas"]["LarderTracedLot"];
+            /** @description By handover, next or last first */
+            orders: components["schemas"]["LarderTracedOrder"][];
+        };
         LarderMadeFields: {
             /** @description What came out */
             amount: components["schemas"]["MeasureQuantity"];
@@ -3552,6 +3642,10 @@ export interface components {
         };
         LarderOffers: {
             offers: components["schemas"]["LarderOffer"][];
+        };
+        LarderOrderTrace: {
+            /** @description By name; of what is not made or packed yet there are none */
+            lots: components["schemas"]["LarderTracedLot"][];
         };
         LarderPaid: {
             /** Format: date */
@@ -3780,6 +3874,42 @@ export interface components {
             item: string;
             packs: components["schemas"]["LarderShopPack"][];
             shop: string;
+        };
+        LarderTracedLot: {
+            bestBefore?: string;
+            /**
+             * Format: date
+             * @description On which it was bought or made
+             */
+            day: string;
+            id: string;
+            item: string;
+            /** @enum {string} */
+            kind: "ingredient" | "packaging" | "mix";
+            name: string;
+            /** @enum {string} */
+            origin: "bought" | "shopping" | "counted" | "reclaimed" | "unrecorded" | "made";
+            shop?: string;
+            /** @description By the order itself; not given of what is in something else that it used */
+            used?: components["schemas"]["MeasureShown"];
+        };
+        LarderTracedOrder: {
+            customer: string;
+            /**
+             * Format: date-time
+             * @description When it is or was handed over
+             */
+            from: string;
+            id: string;
+            mail?: string;
+            /** Format: int64 */
+            number: number;
+            phone?: string;
+            /** @enum {string} */
+            state: "enquiry" | "quoted" | "promised" | "in the making" | "packed" | "handed over" | "settled" | "cancelled";
+            treats: string[];
+            /** @description Of the lot itself; not given where it was in something else */
+            used?: components["schemas"]["MeasureShown"];
         };
         LarderUnknownName: {
             name: string;
@@ -8837,6 +8967,63 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
+    "trace-lot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderLotTrace"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "export-lot-trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A CSV file */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     "list-mixes": {
         parameters: {
             query?: never;
@@ -9355,6 +9542,63 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
+    "trace-order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderOrderTrace"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "export-order-trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A CSV file */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     "move-order": {
         parameters: {
             query?: never;
@@ -9387,6 +9631,36 @@ export interface operations {
             409: components["responses"]["Conflict"];
             413: components["responses"]["RequestEntityTooLarge"];
             415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "print-packing-slip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A packing slip */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
             422: components["responses"]["UnprocessableEntity"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];

@@ -1,5 +1,6 @@
 import { lookOf } from '../kit/chocolate'
 import type { Schemas } from '../api/client'
+import { traitsOf } from '../api/families'
 import { useKitchen } from '../shell/kitchen'
 import { words } from './words'
 import './boxes.css'
@@ -89,13 +90,14 @@ export function BoxDrawing({ box, card }: { box: Boxed; card: Schemas['BatchCard
   const above = fromAbove(box.layout, across ? width : length, across ? length : width)
   const of = placed(all, card.designs).slice(-above.length)
   const pieces = above.map((p, i) => ({ ...p, look: looks[of[i] ?? 0]! }))
+  const cut = ['pan', 'cavity'].includes(traitsOf(card.family).drawn ?? '') // it has corners
   const side = fromTheSide(box.layout, length, height)
   const [long, wide, high] = box.sides.map(kitchen.amount)
   const outer = length + 2 * wall + room
   return (
     <figure className="box-drawing">
       <svg
-        viewBox={`0 0 ${outer} ${width + height + 4 * wall + 2 * room}`}
+        viewBox={`0 0 ${outer} ${width + height + 4 * wall + room + 10}`}
         role="img"
         aria-label={words.fromAboveAndBeside(box.name, box.layout ? box.each : 0)}
       >
@@ -110,11 +112,13 @@ export function BoxDrawing({ box, card }: { box: Boxed; card: Schemas['BatchCard
               rx={p.w / 2 - 0.4}
               ry={p.h / 2 - 0.4}
             />
-            <ellipse
-              cx={wall + p.x + p.w / 2}
-              cy={wall + p.y + p.h / 2}
-              rx={p.w / 2 - 3}
-              ry={p.h / 2 - 3}
+            <rect
+              x={wall + p.x + 3}
+              y={wall + p.y + 3}
+              width={Math.max(p.w - 6, 1)}
+              height={Math.max(p.h - 6, 1)}
+              rx={cut ? 2 : p.w / 2 - 3}
+              ry={cut ? 2 : p.h / 2 - 3}
               fill={p.look.fill}
               stroke={p.look.edge}
             />
@@ -140,7 +144,7 @@ export function BoxDrawing({ box, card }: { box: Boxed; card: Schemas['BatchCard
               y={wall + p.y}
               width={p.w - 3}
               height={p.h}
-              rx={Math.min(p.w, p.h) / 2.2}
+              rx={cut ? 2 : Math.min(p.w, p.h) / 2.2}
               fill={looks[0]!.fill}
               stroke={looks[0]!.edge}
             />

@@ -114,6 +114,9 @@ export default function Handover() {
                   )}
                 </p>
                 <Contents lines={o.lines} />
+                <p>
+                  <Link to={`/handover/${o.id}`}>{words.boxesAndLabels}</Link>
+                </p>
                 <ul className="handover-list">
                   {o.lines.map((l, i) => (
                     <li key={i}>

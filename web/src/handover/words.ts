@@ -4,6 +4,7 @@ import { say } from '../kit/tongue'
 export const words = say({
   startMaking: 'Start making',
   packed: 'Packed',
+  boxesAndLabels: 'Boxes and labels',
   markAsHandedOver: 'Mark as handed over',
   toComePacked: (ahead: string | number, ready: string | number) => `${ahead} to come, ${ready} packed.`,
   deliverTo: 'Deliver to ',

@@ -1,6 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { Button } from 'antd'
 import { useState } from 'react'
+import { Link } from 'react-router'
 import { api, ask, etag, Refused, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
 import { Day } from '../kit/Day'
@@ -117,6 +118,7 @@ export function LotRow({
               {refused.at('openUntil') ?? refused.message}
             </p>
           )}
+          <Link to={`/larder/lots/${lot.id}`}>{words.whereItWent}</Link>{' '}
           <Button size="small" onClick={() => void save()}>
             {words.saveTheLot}
           </Button>

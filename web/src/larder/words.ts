@@ -2,6 +2,7 @@ import { say } from '../kit/tongue'
 
 /** What these pages say. */
 export const words = say({
+  whereItWent: 'Where it went',
   goesIntoBoxesAs: 'In packing it is',
   neitherBoxNorLiner: 'something else',
   itIsABox: 'a box',

@@ -43,6 +43,8 @@ const places = {
   receipt: place(() => import('../larder/ReceiptPage')),
   file: place(() => import('../larder/FilePage')),
   handover: place(() => import('../handover/Handover')),
+  pack: place(() => import('../packing/PackPage')),
+  lot: place(() => import('../packing/LotPage')),
   till: place(() => import('../till/Till')),
 }
 
@@ -58,8 +60,12 @@ const first =
           ? 'recipe'
           : 'treat'
       : (at === 'larder' || at === 'plan') && inside
-        ? inside
-        : at || 'orders'
+        ? inside === 'lots'
+          ? 'lot'
+          : inside
+        : at === 'handover' && inside
+          ? 'pack'
+          : at || 'orders'
 if (first in places) places[first as keyof typeof places].load().catch(() => {}) // told where it is gone to
 
 const queries = new QueryClient({
@@ -177,7 +183,9 @@ function Door() {
           <Route path="larder/shopping" element={<places.shopping />} />
           <Route path="larder/receipt" element={<places.receipt />} />
           <Route path="larder/file" element={<places.file />} />
+          <Route path="larder/lots/:id" element={<places.lot />} />
           <Route path="handover" element={<places.handover />} />
+          <Route path="handover/:id" element={<places.pack />} />
           <Route path="till" element={<places.till />} />
           <Route path="kitchen" element={<places.kitchen />} />
           <Route path="bring" element={<places.bring />} />

@@ -1,0 +1,82 @@
+import { readFileSync } from 'node:fs'
+import { anOrder, expect, move, test } from './help'
+
+test('an order is packed: boxes to scale, its labels printed, and what is in it', async ({ page }) => {
+  const order = await anOrder(page, 'Pack Perrin', 'A dozen strawberries, three ways', 24)
+  await move(page, order.id, 'promised', 'in the making')
+  await page.goto('/handover')
+  await page
+    .getByRole('listitem', { name: /Pack Perrin/ })
+    .getByRole('link', { name: 'Boxes and labels' })
+    .click()
+  await expect(page.getByRole('link', { name: /Pack Perrin/ })).toHaveAttribute('aria-current', 'page')
+  await expect(page.getByRole('img', { name: /12 pieces in Boxes for 12/ })).toBeVisible()
+  await expect(page.getByRole('region', { name: 'Pack list' })).toContainText('2 Boxes for 12')
+
+  const label = page.getByRole('region', { name: 'Label, to scale' })
+  const drawn = label.getByRole('img', { name: /label of A dozen strawberries/i })
+  await expect(drawn).toContainText('Ingredients:')
+  await expect(drawn).toContainText(/Net wt 16\.[34] oz \(1 lb 0\.[34] oz\)\s*46\d g/)
+  // To scale: a label of 99.1 by 67.7 mm, its figures 3/16 in high at least.
+  await expect(drawn).toHaveAttribute('viewBox', '0 0 99.1 67.7')
+  await expect(label.getByText(/smallest letters 1\.[6-9] mm/)).toBeVisible()
+  await label.getByLabel('Sheet').click()
+  await page.locator('.ant-select-item-option:visible', { hasText: '101.6 × 84.6' }).click()
+  await label.getByLabel('A line that local rules ask for').fill('Made in a home kitchen')
+  await expect(drawn).toContainText('Made in a home kitchen')
+  await label.getByLabel('Start at label').fill('6')
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    label.getByRole('link', { name: 'Print 2 labels' }).click(),
+  ])
+  expect(
+    readFileSync((await download.path())!)
+      .subarray(0, 5)
+      .toString(),
+  ).toBe('%PDF-')
+  // A small one is refused with its reason; one's own is measured, and kept on this device.
+  await label.getByLabel('Sheet').click()
+  await page.locator('.ant-select-item-option:visible', { hasText: '57 × 32' }).click()
+  await expect(label.getByText(/Take a larger label/)).toBeVisible()
+  await expect(label.getByRole('link', { name: /^Print/ })).toHaveCount(0)
+  await label.getByLabel('Sheet').click()
+  await page.locator('.ant-select-item-option:visible', { hasText: 'a sheet of my own' }).click()
+  await label.getByLabel('Labels side by side').fill('9')
+  await label.getByLabel('Labels side by side').blur()
+  await expect(label.getByText(/The labels end at/)).toBeVisible()
+  await label.getByLabel('Labels side by side').fill('1')
+  await label.getByLabel('Label, width').fill('120')
+  await label.getByLabel('Label, height').fill('90')
+  await label.getByLabel('Labels one below the other').fill('2')
+  await label.getByLabel('Down to the next').fill('95')
+  await expect(drawn).toHaveAttribute('viewBox', '0 0 120 90')
+  await page.reload()
+  await expect(drawn).toHaveAttribute('viewBox', '0 0 120 90')
+
+  // Packed, one sees what is in it; from there every other order that got some of the same.
+  await expect(page.getByText('Known once it is made and packed.')).toBeVisible()
+  await page.getByRole('button', { name: 'Packed', exact: true }).click()
+  await expect(page.getByText('Pack Perrin: packed.')).toBeVisible()
+  await page.goto(`/handover/${order.id}`)
+  const inIt = page.getByRole('region', { name: 'What went in' })
+  await inIt.getByRole('listitem').filter({ hasText: 'Dark 60%' }).first().getByRole('link').click()
+  await expect(page.getByRole('heading', { name: /Where Dark 60% went/ })).toBeVisible()
+  await expect(page.getByRole('listitem').filter({ hasText: 'Pack Perrin' })).toBeVisible()
+  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'as CSV' }).click()])
+  expect(readFileSync((await file.path())!, 'utf8')).toContain('Pack Perrin')
+})
+
+test('a mock recall begins at a lot in the larder', async ({ page }) => {
+  await page.goto('/larder')
+  await page
+    .getByRole('button', { name: /^Dark 60%/ })
+    .first()
+    .click()
+  await page
+    .getByRole('button', { name: /bought .* good until|bought|counted/ })
+    .first()
+    .click()
+  await page.getByRole('link', { name: 'Where it went' }).first().click()
+  await expect(page.getByRole('heading', { name: /Where Dark 60% went/ })).toBeVisible()
+  await expect(page.getByText(/orders? got some of it/)).toBeVisible()
+})

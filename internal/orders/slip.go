@@ -1,0 +1,85 @@
+package orders
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/order"
+	"zestytin/core/reason"
+	"zestytin/internal/platform/paper"
+	"zestytin/internal/platform/web"
+	"zestytin/internal/text"
+)
+
+// packingSlip of an order: what is in it, how it lies in its boxes, the lots, and the packaging to take.
+func (o *Orders) packingSlip(ctx context.Context, in *web.ID) (*web.File, error) {
+	var pdf []byte
+	err := o.In(ctx, func(tx pgx.Tx) error {
+		s, err := load(ctx, tx, in.ID, "")
+		if err != nil {
+			return err
+		}
+		k, err := o.Kitchen(ctx, tx, s.ID, s.pins, order.Scope{Lines: s.Draft.Lines})
+		if err != nil {
+			return err
+		}
+		k.Extent, k.Commitments = order.FiguresOnly, s.standing
+		r, err := order.Compute(ctx, &s.Draft, k)
+		if err != nil {
+			return err
+		}
+		made, err := madeOf(ctx, tx, s.ID)
+		if err != nil {
+			return err
+		}
+		pdf, err = slipPDF(text.Of(ctx), &s.Draft, r, made, k)
+		return err
+	})
+	return web.Download("packing-slip.pdf", "application/pdf", pdf), err
+}
+
+func slipPDF(words *text.Words, d *order.Draft, r *order.Estimate, made map[int]order.Made, k *order.Inputs) ([]byte,
+	error) {
+	zone := k.Calendar.Zero.Location()
+	moment := func(t time.Time) (reason.Date, reason.Clock) {
+		t = t.In(zone)
+		return reason.Date(t.Format(time.DateOnly)), reason.Clock(t.Hour()*60 + t.Minute())
+	}
+	day, from := moment(d.From)
+	_, to := moment(d.To)
+	s := paper.New(d.Customer, words.Of("paper.packing-slip", day, from, to))
+	if d.Address != "" {
+		s.Part(words.Of("paper.where"), d.Address)
+	}
+	for i, l := range r.Lines {
+		lines := []string{}
+		for _, b := range r.Boxes {
+			if b.Line == i {
+				lines = append(lines, fmt.Sprintf("%d × %s", b.Boxes, words.Value(b.Text)))
+			}
+		}
+		if lots := made[i].Lots; len(lots) > 0 {
+			lines = append(lines, words.Of("paper.lots", reason.Name(strings.Join(lots, ", "))))
+		}
+		if d.Lines[i].Note != "" {
+			lines = append(lines, d.Lines[i].Note)
+		}
+		s.Part(fmt.Sprintf("[ ] %d", l.Count), append([]string{l.Name}, lines...)...)
+	}
+	packs := []string{}
+	for _, p := range r.Packs {
+		packs = append(packs, fmt.Sprintf("[ ] %s %s", words.Value(p.Amount), p.Name))
+	}
+	s.Part(words.Of("paper.take"), packs...)
+	if len(d.FreeFrom) > 0 {
+		s.Part(words.Of("paper.made-without"), strings.Join(d.FreeFrom, ", "))
+	}
+	if d.Notes != "" {
+		s.Part(words.Of("paper.notes"), d.Notes)
+	}
+	return s.Bytes()
+}

@@ -1,0 +1,39 @@
+import { useState } from 'react'
+import type { Schemas } from '../api/client'
+
+export type Own = Omit<Schemas['OrdersLabelSheet'], 'id' | 'page' | 'name'>
+
+/** How labels are printed on this device: its printer has its own sheets. */
+export interface Printing {
+  sheet: string // of the common ones; empty: one's own
+  own?: Own
+  start: number // the first label of the sheet that is free
+  free: string
+}
+
+const stored = 'zestytin.labels'
+const usual: Printing = { sheet: 'a4-8', start: 1, free: '' }
+
+function read(): Printing {
+  try {
+    return { ...usual, ...(JSON.parse(localStorage.getItem(stored) ?? '{}') as Partial<Printing>) }
+  } catch {
+    return usual // what stands there is no settings of this version
+  }
+}
+
+export function usePrinting() {
+  const [printing, setPrinting] = useState(read)
+  const change = (x: Partial<Printing>) => {
+    const next = { ...printing, ...x }
+    localStorage.setItem(stored, JSON.stringify(next))
+    setPrinting(next)
+  }
+  return { printing, change }
+}
+
+/** The part of an address that names the sheet and the free line. */
+export const asQuery = (p: Printing) => ({
+  ...(p.sheet === '' && p.own ? { own: JSON.stringify(p.own) } : { sheet: p.sheet }),
+  ...(p.free ? { free: p.free } : {}),
+})
