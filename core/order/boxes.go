@@ -46,6 +46,8 @@ type BoxChoice struct {
 	Text  reason.Reason `json:"text"`
 	Cost  price.Money   `json:"cost"`
 	Short bool          `json:"short,omitempty"` // there are not as many in the larder
+
+	cost decimal.Decimal
 }
 
 // checkBoxes that a line is packed in.
@@ -70,6 +72,11 @@ func (k *Inputs) knowBoxes(d *Draft) error {
 			if k.Supplies[b.Supply].Inside == nil {
 				faults.Add(fmt.Sprintf("lines[%d].boxes[%d].supply", i, n), reason.Of("order.no-such-box"))
 			}
+		}
+	}
+	for n := range d.Sets {
+		if k.Supplies[d.Sets[n].Supply].Inside == nil {
+			faults.Add(fmt.Sprintf("sets[%d].supply", n), reason.Of("order.no-such-box"))
 		}
 	}
 	return faults.Err()
@@ -115,15 +122,17 @@ func (r *Estimate) boxes(d *Draft, k *Inputs) []Boxed {
 	list := []Boxed{}
 	for i := range r.Lines {
 		l, card := d.Lines[i], r.Lines[i].Card
+		rest := l.Count - d.inSets(i)
 		item, known := k.piece(l, card)
-		if !known {
+		if !known || rest == 0 {
 			continue
 		}
 		var own []Boxed
 		held := 0
 		for _, p := range card.Packs {
 			of := k.Supplies[p.Supply]
-			if of.Inside == nil || p.Amount.Unit != measure.Each || p.Amount.Amount < 1 {
+			if of.Inside == nil || p.Amount.Unit != measure.Each || p.Amount.Amount < 1 ||
+				len(l.Boxes) == 0 && k.perBox(l, p.Supply) == 0 { // it is that of a set
 				continue
 			}
 			b := Boxed{Line: i, Supply: of.ID, Name: of.Name, Boxes: int(p.Amount.Amount + 0.5), Room: *of.Inside,
@@ -139,10 +148,10 @@ func (r *Estimate) boxes(d *Draft, k *Inputs) []Boxed {
 			own = append(own, b)
 		}
 		for n := range own {
-			own[n].tell(r.Lines[i].Name, l.Count, held)
+			own[n].tell(r.Lines[i].Name, rest, held)
 		}
 		if len(own) > 0 {
-			own[0].Instead = k.instead(l, own, item, card.Good)
+			own[0].Instead = k.instead(own, item, rest)
 		}
 		list = append(list, own...)
 	}
@@ -195,14 +204,8 @@ func (b *Boxed) tell(treat string, count, held int) {
 
 // instead are boxes that would hold a line: the cheapest of all, and of those that are in the larder; none where it is
 // packed so already.
-func (k *Inputs) instead(l Line, own []Boxed, item box.Item, count int) []BoxChoice {
-	var of []box.Supply
-	for _, s := range k.Supplies {
-		if s.Inside != nil && s.Unit == measure.Each {
-			of = append(of, s)
-		}
-	}
-	slices.SortFunc(of, func(a, b box.Supply) int { return strings.Compare(string(a.ID), string(b.ID)) })
+func (k *Inputs) instead(own []Boxed, item box.Item, count int) []BoxChoice {
+	of := k.measuredBoxes()
 	options := make([]box.Option, len(of))
 	for i, s := range of {
 		takes, _ := box.Most(*s.Inside, item)
@@ -215,26 +218,14 @@ func (k *Inputs) instead(l Line, own []Boxed, item box.Item, count int) []BoxCho
 	}
 	var list []BoxChoice
 	add := func(chosen []int) {
-		c, cost := BoxChoice{}, decimal.Zero
-		var says reason.Series
-		for i, n := range chosen {
-			if n == 0 {
-				continue
-			}
-			c.Boxes = append(c.Boxes, BoxCount{of[i].ID, n})
-			c.Short = c.Short || float64(n) > of[i].Free()+1e-9
-			cost = cost.Add(of[i].Latest.Mul(decimal.NewFromInt(int64(n))))
-			says = append(says, reason.Of("order.so-many-of-box", reason.Int(n), reason.Name(of[i].Name),
-				reason.Int(options[i].Takes)))
-		}
+		c := k.choice(of, chosen, options)
 		same := len(c.Boxes) == len(own) && !slices.ContainsFunc(own, func(b Boxed) bool {
 			return !slices.Contains(c.Boxes, BoxCount{b.Supply, b.Boxes})
 		})
-		if len(c.Boxes) == 0 || same || !trouble && !cost.LessThan(now) ||
+		if len(c.Boxes) == 0 || same || !trouble && !c.cost.LessThan(now) ||
 			slices.ContainsFunc(list, func(x BoxChoice) bool { return slices.Equal(x.Boxes, c.Boxes) }) {
 			return
 		}
-		c.Cost, c.Text = price.In(k.Rates.Currency, cost), reason.Of("order.boxes-instead", says)
 		list = append(list, c)
 	}
 	cheapest := box.Choose(count, options)
@@ -248,12 +239,50 @@ func (k *Inputs) instead(l Line, own []Boxed, item box.Item, count int) []BoxCho
 	return list
 }
 
+// measuredBoxes of the kitchen, by id.
+func (k *Inputs) measuredBoxes() []box.Supply {
+	var of []box.Supply
+	for _, s := range k.Supplies {
+		if s.Inside != nil && s.Unit == measure.Each {
+			of = append(of, s)
+		}
+	}
+	slices.SortFunc(of, func(a, b box.Supply) int { return strings.Compare(string(a.ID), string(b.ID)) })
+	return of
+}
+
+// choice of so many of each box, with what they take, where that is told.
+func (k *Inputs) choice(of []box.Supply, chosen []int, options []box.Option) (c BoxChoice) {
+	var says reason.Series
+	for i, n := range chosen {
+		if n == 0 {
+			continue
+		}
+		c.Boxes = append(c.Boxes, BoxCount{of[i].ID, n})
+		c.Short = c.Short || float64(n) > of[i].Free()+1e-9
+		c.cost = c.cost.Add(of[i].Latest.Mul(decimal.NewFromInt(int64(n))))
+		if options == nil {
+			says = append(says, reason.Of("order.count-of", reason.Int(n), reason.Name(of[i].Name)))
+		} else {
+			says = append(says, reason.Of("order.so-many-of-box", reason.Int(n), reason.Name(of[i].Name),
+				reason.Int(options[i].Takes)))
+		}
+	}
+	c.Cost, c.Text = price.In(k.Rates.Currency, c.cost), reason.Of("order.boxes-instead", says)
+	return c
+}
+
 // boxCautions are what does not lie in its boxes, once for each.
 func (r *Estimate) boxCautions() []Caution {
 	var list []Caution
 	for _, b := range r.Boxes {
 		if b.Trouble {
 			list = append(list, Caution{true, b.Text})
+		}
+	}
+	for _, s := range r.Sets {
+		if s.Trouble {
+			list = append(list, Caution{true, s.Text})
 		}
 	}
 	return list

@@ -89,6 +89,7 @@ type Draft struct {
 	Discount string      `json:"discount,omitempty"`
 	Distance float64     `json:"distance,omitempty"`
 	Cash     bool        `json:"cash,omitempty"`
+	Sets     []BoxSet    `json:"sets,omitempty"` // boxes in which several lines lie together
 }
 
 // Pricing is what the price of an order starts from.
@@ -174,6 +175,7 @@ func (d *Draft) CheckLines(treats map[ident.Treat]Treat) error {
 		}
 	}
 	d.checkBoxes(&faults)
+	d.checkSets(&faults)
 	checkAsked(&faults, "", d.FreeFrom, d.Wishes)
 	for i, l := range d.Lines {
 		checkAsked(&faults, fmt.Sprintf("lines[%d].", i), l.FreeFrom, l.Wishes)

@@ -116,6 +116,7 @@ type Estimate struct {
 	Needs    []Need     `json:"needs"`
 	Packs    []box.Need `json:"packs"`
 	Boxes    []Boxed    `json:"boxes"`
+	Sets     []SetLaid  `json:"sets"`
 	Hands    si.Minutes `json:"hands"`
 	Wait     si.Minutes `json:"wait"`
 	HandsWhy batch.Why  `json:"handsWhy"`
@@ -203,7 +204,8 @@ func Compute(ctx context.Context, d *Draft, k *Inputs) (*Estimate, error) {
 		r.Wait += card.Wait
 	}
 	r.together(k)
-	r.Packs, r.Boxes = box.Against(cards, k.Supplies), r.boxes(d, k)
+	k.packSets(d, cards)
+	r.Packs, r.Boxes, r.Sets = box.Against(cards, k.Supplies), r.boxes(d, k), r.sets(d, k)
 	var err error
 	if r.When, err = r.when(ctx, d, k); err != nil {
 		return nil, err

@@ -47,6 +47,7 @@ type Piece struct {
 	Height *measure.Quantity `json:"height,omitempty"`
 	Lies   bool              `json:"lies,omitempty"`
 	Bare   bool              `json:"bare,omitempty"`
+	Apart  bool              `json:"apart,omitempty"` // it smells or stains: nothing else lies in its box
 }
 
 // Kept is how finished pieces are kept, where the seller says so: what is not said follows from what is in them. Frozen

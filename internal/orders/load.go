@@ -75,13 +75,16 @@ func load(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock string) (*stored, e
 	var p priced
 	var currency string
 	err := tx.QueryRow(ctx, `select id, number, revision, state, customer, phone, mail, occasion, way, place, from_at,
-			to_at, free_from, wishes, notes, updated_at, (select currency from kitchens), `+priceColumns+`
-		from orders where id = $1 `+lock, id).Scan(append([]any{&s.ID, &s.Number, &s.Revision, &s.State, &d.Customer, &d.Phone, &d.Mail, &d.Occasion, &d.Way, &d.Address, &d.From, &d.To, &d.FreeFrom, &d.Wishes, &d.Notes, &s.Updated, &currency}, p.into(d)...)...)
+			to_at, free_from, wishes, sets, notes, updated_at, (select currency from kitchens), `+priceColumns+`
+		from orders where id = $1 `+lock, id).Scan(append([]any{&s.ID, &s.Number, &s.Revision, &s.State, &d.Customer, &d.Phone, &d.Mail, &d.Occasion, &d.Way, &d.Address, &d.From, &d.To, &d.FreeFrom, &d.Wishes, &d.Sets, &d.Notes, &s.Updated, &currency}, p.into(d)...)...)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return nil, web.NotFound("order")
 	}
 	if err != nil {
 		return nil, err
+	}
+	if len(d.Sets) == 0 { // as it was sent
+		d.Sets = nil
 	}
 	s.standing = p.settle(d)
 	for _, to := range s.State.Transitions() {

@@ -4,6 +4,7 @@ package orders
 import (
 	"context"
 	"net/http"
+	"slices"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -212,11 +213,11 @@ func (o *Orders) Write(ctx context.Context, tx pgx.Tx, d order.Draft) (Order, er
 	_, err = tx.Exec(ctx, `with n as (update kitchens set next_order = next_order + 1
 			returning next_order - 1 as number)
 		insert into orders (kitchen_id, id, number, state, customer, phone, mail, occasion, way, place, from_at, to_at,
-		free_from, notes, price_by, price_value, discount, distance, cash, created_at, updated_at, wishes)
+		free_from, notes, price_by, price_value, discount, distance, cash, created_at, updated_at, wishes, sets)
 		select $1, $2, number, 'enquiry', $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14::text::numeric, $15, $16,
-		$17, $18, $18, $19 from n`,
+		$17, $18, $18, $19, coalesce($20::jsonb, '[]') from n`,
 		who.Kitchen, id, d.Customer, d.Phone, d.Mail, d.Occasion, d.Way, d.Address, d.From, d.To, d.FreeFrom, d.Notes,
-		by, value, d.Discount, d.Distance, d.Cash, o.Clock(), wishesOf(&d))
+		by, value, d.Discount, d.Distance, d.Cash, o.Clock(), wishesOf(&d), d.Sets)
 	if err != nil {
 		return Order{}, err
 	}
@@ -307,6 +308,7 @@ func (o *Orders) change(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draf
 		return err
 	}
 	work := moved || len(d.Lines) != len(s.Draft.Lines)
+	work = work || !slices.EqualFunc(d.Sets, s.Draft.Sets, order.BoxSet.Same)
 	for i := range d.Lines {
 		work = work || !d.Lines[i].Same(s.Draft.Lines[i])
 	}
@@ -317,9 +319,9 @@ func (o *Orders) change(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draf
 	if _, err := tx.Exec(ctx, `update orders set customer = $2, phone = $3, mail = $4, occasion = $5, way = $6,
 			place = $7, from_at = $8, to_at = $9, free_from = $10, notes = $11,
 		price_by = $12, price_value = $13::text::numeric, discount = $14, distance = $15, cash = $16, updated_at = $17,
-		revision = revision + 1, wishes = $18 where id = $1`,
+		revision = revision + 1, wishes = $18, sets = coalesce($19::jsonb, '[]') where id = $1`,
 		s.ID, d.Customer, d.Phone, d.Mail, d.Occasion, d.Way, d.Address, d.From, d.To, d.FreeFrom, d.Notes, by, value,
-		d.Discount, d.Distance, d.Cash, o.Clock(), wishesOf(d)); err != nil {
+		d.Discount, d.Distance, d.Cash, o.Clock(), wishesOf(d), d.Sets); err != nil {
 		return err
 	}
 	if s.standing.Agreed != nil && known.Commitments.Agreed == nil {

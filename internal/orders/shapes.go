@@ -35,6 +35,20 @@ func Shapes() web.Shapes {
 		reflect.TypeFor[order.Beside](): {
 			"hands": {Doc: "Minutes more than without it"},
 		},
+		reflect.TypeFor[order.BoxSet](): {
+			"supply": {Doc: "The box", Format: "uuid"},
+			"pieces": {Doc: "Of each line that go into one, by the lines of the order"},
+		},
+		reflect.TypeFor[order.SetLaid](): {
+			"set":     {Doc: "Index of the set"},
+			"supply":  {Format: "uuid"},
+			"lines":   {Doc: "Of which there are pieces in it, as the items of the layout are numbered"},
+			"pieces":  {Doc: "Of each of these lines in one box"},
+			"sides":   {Doc: "Of the room: length, width and height"},
+			"layout":  {Doc: "Not given where they do not lie in it, or there are too many kinds to say"},
+			"trouble": {Doc: "They do not lie in it, or should not"},
+			"others":  {Doc: "Boxes in which they lie, cheapest first"},
+		},
 		reflect.TypeFor[order.BoxCount](): {
 			"supply": {Doc: "The box", Format: "uuid"},
 		},

@@ -134,6 +134,7 @@ func Shapes() web.Shapes {
 			"length": {Doc: "Of a finished piece, as it was measured; all three or none: then they follow from its making"},
 			"lies":   {Doc: "It may be laid on a side"},
 			"bare":   {Doc: "Nothing may be laid on it"},
+			"apart":  {Doc: "It smells or stains: nothing else lies in its box"},
 		},
 		reflect.TypeFor[treat.Kept](): {
 			"where":  {Doc: "How finished pieces are kept; not given, it follows from what is in them", Enum: web.OneOf(treat.Storages())},

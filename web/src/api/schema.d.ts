@@ -4072,6 +4072,17 @@ export interface components {
              */
             supply: string;
         };
+        OrderBoxSet: {
+            /** Format: int64 */
+            boxes: number;
+            /** @description Of each line that go into one, by the lines of the order */
+            pieces: number[];
+            /**
+             * Format: uuid
+             * @description The box
+             */
+            supply: string;
+        };
         OrderBoxed: {
             /** Format: int64 */
             boxes: number;
@@ -4171,6 +4182,7 @@ export interface components {
             place?: string;
             /** @description What the price starts from; without it the kitchen's target margin */
             pricing?: components["schemas"]["OrderPricing"];
+            sets?: components["schemas"]["OrderBoxSet"][];
             /**
              * Format: date-time
              * @description End of the handover's window
@@ -4195,6 +4207,7 @@ export interface components {
             needs: components["schemas"]["OrderNeed"][];
             packs: components["schemas"]["BoxNeed"][];
             pots: components["schemas"]["OrderPot"][];
+            sets: components["schemas"]["OrderSetLaid"][];
             /**
              * Format: int64
              * @description Minutes of waiting
@@ -4384,6 +4397,32 @@ export interface components {
             market?: components["schemas"]["OrderStand"];
             perHour?: components["schemas"]["PriceMoney"];
             price: components["schemas"]["PriceMoney"];
+        };
+        OrderSetLaid: {
+            /** Format: int64 */
+            boxes: number;
+            /** @description Not given where they do not lie in it, or there are too many kinds to say */
+            layout?: components["schemas"]["BoxLayout"];
+            /** @description Of which there are pieces in it, as the items of the layout are numbered */
+            lines: number[];
+            name: string;
+            /** @description Boxes in which they lie, cheapest first */
+            others?: components["schemas"]["OrderBoxChoice"][];
+            /** @description Of each of these lines in one box */
+            pieces: number[];
+            room: components["schemas"]["BoxRoom"];
+            /**
+             * Format: int64
+             * @description Index of the set
+             */
+            set: number;
+            /** @description Of the room: length, width and height */
+            sides: components["schemas"]["MeasureShown"][];
+            /** Format: uuid */
+            supply: string;
+            text: string;
+            /** @description They do not lie in it, or should not */
+            trouble?: boolean;
         };
         OrderShareOwner: {
             /**
@@ -6438,6 +6477,8 @@ export interface components {
             share?: number;
         };
         TreatPiece: {
+            /** @description It smells or stains: nothing else lies in its box */
+            apart?: boolean;
             /** @description Nothing may be laid on it */
             bare?: boolean;
             height?: components["schemas"]["MeasureQuantity"];

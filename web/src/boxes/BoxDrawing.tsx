@@ -5,7 +5,8 @@ import { useKitchen } from '../shell/kitchen'
 import { words } from './words'
 import './boxes.css'
 
-type Boxed = Schemas['OrderBoxed']
+/** A box and what lies in a full one. */
+type Boxed = Pick<Schemas['OrderBoxed'], 'name' | 'room' | 'sides' | 'layout'> & { spare?: Schemas['MeasureShown'] }
 
 /** Which design lies in each place of a full box: in turn, as many of each as there are of it in the order. */
 export function placed(n: number, designs: { good: number }[]): number[] {
@@ -25,6 +26,7 @@ const wall = 4 // mm of board, as it is drawn
 const room = 26 // mm for the measures beside it
 
 interface Rect {
+  item: number
   x: number
   y: number
   w: number
@@ -53,7 +55,8 @@ function fromAbove(layout: Boxed['layout'], long: number, wide: number): Rect[] 
     return row.pieces.map((p) => {
       const x = along
       along += p.along + beside
-      return layout!.across ? { x: y, y: x, w: p.deep, h: p.along } : { x, y, w: p.along, h: p.deep }
+      const at = layout!.across ? { x: y, y: x, w: p.deep, h: p.along } : { x, y, w: p.along, h: p.deep }
+      return { item: p.item, ...at }
     })
   })
 }
@@ -65,8 +68,8 @@ function fromTheSide(layout: Boxed['layout'], length: number, height: number): R
     const ground = floor
     floor -= layer.high
     const seen = layout!.across
-      ? layer.rows.map((r) => ({ w: r.deep, h: r.pieces[0]!.high }))
-      : layer.rows[0]!.pieces.map((p) => ({ w: p.along, h: p.high }))
+      ? layer.rows.map((r) => ({ item: r.pieces[0]!.item, w: r.deep, h: r.pieces[0]!.high }))
+      : layer.rows[0]!.pieces.map((p) => ({ item: p.item, w: p.along, h: p.high }))
     const beside = gap(
       length,
       seen.map((p) => p.w),
@@ -80,17 +83,23 @@ function fromTheSide(layout: Boxed['layout'], length: number, height: number): R
   })
 }
 
-/** A full box to scale, from above and from its long side. */
-export function BoxDrawing({ box, card }: { box: Boxed; card: Schemas['BatchCard'] }) {
+const dressed = (card: Schemas['BatchCard']) => ({
+  looks: (card.designs.length > 0 ? card.designs.map((d) => d.look) : [card.look]).map(lookOf),
+  // It has corners.
+  cut: ['pan', 'cavity'].includes(traitsOf(card.family).drawn ?? ''),
+})
+
+/** A full box to scale, from above and from its long side; with a card for each kind of piece in it. */
+export function BoxDrawing({ box, cards }: { box: Boxed; cards: Schemas['BatchCard'][] }) {
   const kitchen = useKitchen()
   const { length, width, height } = box.room
-  const looks = (card.designs.length > 0 ? card.designs.map((d) => d.look) : [card.look]).map(lookOf)
+  const kinds = cards.map(dressed)
   const all = box.layout?.layers.reduce((n, l) => n + l.rows.reduce((m, r) => m + r.pieces.length, 0), 0) ?? 0
   const across = box.layout?.across ?? false
   const above = fromAbove(box.layout, across ? width : length, across ? length : width)
-  const of = placed(all, card.designs).slice(-above.length)
-  const pieces = above.map((p, i) => ({ ...p, look: looks[of[i] ?? 0]! }))
-  const cut = ['pan', 'cavity'].includes(traitsOf(card.family).drawn ?? '') // it has corners
+  // Of one kind, its designs lie there in turn.
+  const of = cards.length === 1 ? placed(all, cards[0]!.designs).slice(-above.length) : []
+  const pieces = above.map((p, i) => ({ ...p, cut: kinds[p.item]!.cut, look: kinds[p.item]!.looks[of[i] ?? 0]! }))
   const side = fromTheSide(box.layout, length, height)
   const [long, wide, high] = box.sides.map(kitchen.amount)
   const outer = length + 2 * wall + room
@@ -99,7 +108,7 @@ export function BoxDrawing({ box, card }: { box: Boxed; card: Schemas['BatchCard
       <svg
         viewBox={`0 0 ${outer} ${width + height + 4 * wall + room + 10}`}
         role="img"
-        aria-label={words.fromAboveAndBeside(box.name, box.layout ? box.each : 0)}
+        aria-label={words.fromAboveAndBeside(box.name, all)}
       >
         <rect className="board" x={0} y={0} width={length + 2 * wall} height={width + 2 * wall} rx={wall} />
         <rect className="box-inside" x={wall} y={wall} width={length} height={width} />
@@ -117,8 +126,8 @@ export function BoxDrawing({ box, card }: { box: Boxed; card: Schemas['BatchCard
               y={wall + p.y + 3}
               width={Math.max(p.w - 6, 1)}
               height={Math.max(p.h - 6, 1)}
-              rx={cut ? 2 : p.w / 2 - 3}
-              ry={cut ? 2 : p.h / 2 - 3}
+              rx={p.cut ? 2 : p.w / 2 - 3}
+              ry={p.cut ? 2 : p.h / 2 - 3}
               fill={p.look.fill}
               stroke={p.look.edge}
             />
@@ -144,14 +153,14 @@ export function BoxDrawing({ box, card }: { box: Boxed; card: Schemas['BatchCard
               y={wall + p.y}
               width={p.w - 3}
               height={p.h}
-              rx={cut ? 2 : Math.min(p.w, p.h) / 2.2}
-              fill={looks[0]!.fill}
-              stroke={looks[0]!.edge}
+              rx={kinds[p.item]!.cut ? 2 : Math.min(p.w, p.h) / 2.2}
+              fill={kinds[p.item]!.looks[0]!.fill}
+              stroke={kinds[p.item]!.looks[0]!.edge}
             />
           ))}
           <text className="measure" x={wall + length / 2} y={height + 2 * wall + 11} textAnchor="middle">
             {high}
-            {box.layout ? words.toSpare(kitchen.amount(box.spare)) : ''}
+            {box.layout && box.spare ? words.toSpare(kitchen.amount(box.spare)) : ''}
           </text>
         </g>
       </svg>

@@ -12,6 +12,14 @@ import { LineAsks } from './LineAsks'
 import type { Writing } from './Sentence'
 import { words } from './words'
 
+/** Mixed boxes as they are without a line of the order: what is in none of them is in no box. */
+function without(sets: Schemas['OrderDraft']['sets'], line: number) {
+  const left = (sets ?? [])
+    .map((s) => ({ ...s, pieces: s.pieces.filter((_, i) => i !== line) }))
+    .filter((s) => s.pieces.some((n) => n > 0))
+  return left.length > 0 ? left : undefined
+}
+
 /** What is ordered, and how many of each; what sells most is added by a button. */
 export function OrderLines({
   draft,
@@ -142,7 +150,12 @@ export function OrderLines({
               <Button
                 type="text"
                 aria-label={words.remove(treat?.name ?? '')}
-                onClick={() => set({ lines: draft.lines.filter((_, j) => j !== i) })}
+                onClick={() =>
+                  set({
+                    lines: draft.lines.filter((_, j) => j !== i),
+                    sets: without(draft.sets, i),
+                  })
+                }
               >
                 ×
               </Button>

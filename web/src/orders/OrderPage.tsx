@@ -8,6 +8,7 @@ import { drop, useFound, useKeep } from '../device/drafts'
 import { newKey } from '../device/register'
 import { Face } from '../kit/Face'
 import { Boxes } from '../boxes/Boxes'
+import { MixedBoxes } from '../boxes/MixedBoxes'
 import { useSay } from '../kit/say'
 import { useKitchen } from '../shell/kitchen'
 import { useShelf } from '../shell/Shelf'
@@ -168,7 +169,11 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
     if (value === undefined || value === '') return words.empty
     if (Array.isArray(value)) {
       const said = value.map((x) =>
-        typeof x === 'string' ? x : `${x.count} ${treats.data?.treats.find((t) => t.id === x.treat)?.name ?? ''}`,
+        typeof x === 'string'
+          ? x
+          : 'boxes' in x && 'pieces' in x
+            ? words.soManyMixed(x.boxes)
+            : `${x.count} ${treats.data?.treats.find((t) => t.id === x.treat)?.name ?? ''}`,
       )
       return said.join(', ') || words.empty
     }
@@ -322,11 +327,14 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
             r={estimate.data}
             planned={order?.days}
             boxes={
-              <Boxes
-                r={estimate.data}
-                own={(line) => (draft.lines[line]?.boxes ?? []).length > 0}
-                use={(line, boxes) => set({ lines: draft.lines.map((l, i) => (i === line ? { ...l, boxes } : l)) })}
-              />
+              <>
+                <Boxes
+                  r={estimate.data}
+                  own={(line) => (draft.lines[line]?.boxes ?? []).length > 0}
+                  use={(line, boxes) => set({ lines: draft.lines.map((l, i) => (i === line ? { ...l, boxes } : l)) })}
+                />
+                <MixedBoxes draft={draft} r={estimate.data} set={set} fault={fault} />
+              </>
             }
             helps={
               lost || (!estimate.data.when.fits && estimate.data.when.short.length > 0 && !order?.days.length) ? (

@@ -37,6 +37,7 @@ export const fieldName: Record<keyof Draft, string> = {
   discount: words.discount2,
   distance: words.distance,
   cash: words.cardFee2,
+  sets: words.mixedBoxes,
 }
 
 /** What a person does to move an order on, back or out. */

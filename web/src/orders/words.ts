@@ -2,6 +2,8 @@ import { say } from '../kit/tongue'
 
 /** What the page of an order says. */
 export const words = say({
+  mixedBoxes: 'mixed boxes',
+  soManyMixed: (n: number) => (n === 1 ? '1 mixed box' : `${n} mixed boxes`),
   isToSuit: 'Is to suit',
   askOfIt: 'only for this line…',
   askOfLine: (name: string) => `only for this line… (${name})`,

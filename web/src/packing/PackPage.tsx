@@ -108,13 +108,22 @@ export default function PackPage() {
                     <p className={b.trouble ? 'when trouble' : 'soft'}>
                       {b.trouble && <Sign kind="trouble" size={14} />} {b.boxes} × {b.text}
                     </p>
-                    {b.layout && <BoxDrawing box={b} card={l.card} />}
+                    {b.layout && <BoxDrawing box={b} cards={[l.card]} />}
                   </div>
                 ))}
               </article>
             )
           })}
         </div>
+        {r.sets.map((s) => (
+          <article key={s.set} className="pack-card">
+            <p className={s.trouble ? 'when trouble' : undefined}>
+              {s.trouble && <Sign kind="trouble" size={14} />} <b>{s.text}</b>
+            </p>
+            <p>{s.lines.map((line, i) => `${s.pieces[i]} ${r.lines[line]!.name}`).join(', ')}</p>
+            {s.layout && <BoxDrawing box={s} cards={s.lines.map((line) => r.lines[line]!.card)} />}
+          </article>
+        ))}
         {r.packs.length > 0 && (
           <section className="pack-card" aria-label={words.packList}>
             <p className="kicker">{words.packList}</p>

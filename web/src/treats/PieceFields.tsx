@@ -19,7 +19,7 @@ export function PieceRows({
   const change = (x: Partial<NonNullable<Formula['piece']>>) =>
     set((now) => {
       const next = { ...now.piece, ...x }
-      const said = next.length || next.width || next.height || next.lies || next.bare
+      const said = next.length || next.width || next.height || next.lies || next.bare || next.apart
       return { piece: said ? next : undefined }
     })
   const first: Schemas['MeasureQuantity'] = { amount: 0, unit: 'mm' }
@@ -79,6 +79,11 @@ export function PieceRows({
       <div data-path="piece.bare">
         <Checkbox checked={piece?.bare ?? false} onChange={(e) => change({ bare: e.target.checked || undefined })}>
           {words.nothingOnTop}
+        </Checkbox>
+      </div>
+      <div data-path="piece.apart">
+        <Checkbox checked={piece?.apart ?? false} onChange={(e) => change({ apart: e.target.checked || undefined })}>
+          {words.smellsOrStains}
         </Checkbox>
       </div>
     </Group>

@@ -297,6 +297,7 @@ export const words = say({
   asItsMakingSays: 'As its making says',
   measureAPiece: 'Measure a piece',
   mayLieOnASide: 'may lie on a side',
+  smellsOrStains: 'smells or stains: lies apart',
   nothingOnTop: 'nothing may lie on it',
   pieceTakesUp: (long: number, wide: number, high: number) =>
     `About ${long} × ${wide} × ${high} mm, as it is made. A stick, a stem or a swirl is not in it.`,

@@ -1,0 +1,139 @@
+import { useQuery } from '@tanstack/react-query'
+import { Button, InputNumber, Select } from 'antd'
+import { api, ask, type Schemas } from '../api/client'
+import { Sign } from '../kit/glyphs'
+import { Part } from '../orders/Estimate'
+import { useKitchen } from '../shell/kitchen'
+import { BoxDrawing } from './BoxDrawing'
+import { words } from './words'
+
+type Draft = Schemas['OrderDraft']
+type Set = Schemas['OrderBoxSet']
+
+/** Boxes in which several treats of an order lie together: each guest one of each. */
+export function MixedBoxes({
+  draft,
+  r,
+  set,
+  fault,
+}: {
+  draft: Draft
+  r: { sets: Schemas['OrderSetLaid'][]; lines: Schemas['OrderLineCard'][] }
+  set: (x: Partial<Draft>) => void
+  fault: (path: string) => string | undefined
+}) {
+  const kitchen = useKitchen()
+  const supplies = useQuery({ queryKey: ['supplies'], queryFn: () => ask(api.GET('/api/v1/supplies', {})) })
+  const boxes = (supplies.data?.supplies ?? []).filter((s) => s.inside)
+  const sets = draft.sets ?? []
+  const change = (n: number, x: Partial<Set>) => set({ sets: sets.map((s, i) => (i === n ? { ...s, ...x } : s)) })
+  if (boxes.length === 0 || draft.lines.length === 0) return null
+  const room = (s: Set, line: number) =>
+    draft.lines[line]!.count - sets.reduce((n, x) => n + (x === s ? 0 : (x.pieces[line] ?? 0) * x.boxes), 0)
+  return (
+    <Part name={words.mixed}>
+      {sets.map((s, n) => {
+        const laid = r.sets.find((x) => x.set === n)
+        const wrong = ['boxes', 'pieces', 'supply', ...draft.lines.map((_, i) => `pieces[${i}]`)]
+          .map((path) => fault(`sets[${n}].${path}`))
+          .find(Boolean)
+        return (
+          <div key={n} className="mixed-box">
+            <p>
+              <InputNumber
+                aria-label={words.boxesOf(n + 1)}
+                size="small"
+                min={1}
+                precision={0}
+                value={s.boxes}
+                style={{ width: 64 }}
+                onChange={(boxes) => boxes && change(n, { boxes })}
+              />{' '}
+              <Select
+                aria-label={words.whichBox(n + 1)}
+                size="small"
+                value={s.supply}
+                style={{ width: 150 }}
+                onChange={(supply) => change(n, { supply })}
+                options={boxes.map((b) => ({ value: b.id, label: b.name }))}
+              />{' '}
+              <Button
+                type="link"
+                className="link quiet"
+                aria-label={words.leaveOut(n + 1)}
+                onClick={() => set({ sets: sets.length > 1 ? sets.filter((_, i) => i !== n) : undefined })}
+              >
+                ×
+              </Button>
+            </p>
+            <ul>
+              {r.lines.map((l, i) => (
+                <li key={i}>
+                  <InputNumber
+                    aria-label={words.inEach(l.name, n + 1)}
+                    size="small"
+                    min={0}
+                    max={1000}
+                    precision={0}
+                    value={s.pieces[i] ?? 0}
+                    style={{ width: 56 }}
+                    onChange={(pieces) =>
+                      change(n, { pieces: r.lines.map((_, j) => (j === i ? (pieces ?? 0) : (s.pieces[j] ?? 0))) })
+                    }
+                  />{' '}
+                  {l.name}{' '}
+                  <small className="inline">
+                    {words.reaches(Math.floor(room(s, i) / Math.max(s.pieces[i] ?? 0, 1)))}
+                  </small>
+                </li>
+              ))}
+            </ul>
+            {wrong && (
+              <p className="fault" role="alert">
+                {wrong}
+              </p>
+            )}
+            {laid && !wrong && (
+              <>
+                <p className={laid.trouble ? 'when trouble' : undefined}>
+                  {laid.trouble && <Sign kind="trouble" size={14} />} {laid.text}
+                </p>
+                {laid.layout && <BoxDrawing box={laid} cards={laid.lines.map((line) => r.lines[line]!.card)} />}
+                {(laid.others ?? []).map((c) => (
+                  <p key={c.text} className="box-choice">
+                    <span>
+                      {c.text} <small>{words.wouldCost(kitchen.money(c.cost))}</small>
+                    </span>
+                    <Button size="small" onClick={() => change(n, { supply: c.boxes[0]!.supply })}>
+                      {words.useThese}
+                    </Button>
+                  </p>
+                ))}
+              </>
+            )}
+          </div>
+        )
+      })}
+      <Button
+        type="link"
+        className="link"
+        onClick={() => {
+          const open = draft.lines.map((l, i) => l.count - sets.reduce((n, x) => n + (x.pieces[i] ?? 0) * x.boxes, 0))
+          const some = open.filter((n) => n > 0)
+          set({
+            sets: [
+              ...sets,
+              {
+                supply: boxes[0]!.id,
+                boxes: some.length > 0 ? Math.min(...some) : 1,
+                pieces: open.map((n) => (n > 0 ? 1 : 0)),
+              },
+            ],
+          })
+        }}
+      >
+        {words.mixBoxes}
+      </Button>
+    </Part>
+  )
+}
