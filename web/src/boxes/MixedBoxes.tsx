@@ -14,11 +14,15 @@ type Set = Schemas['OrderBoxSet']
 export function MixedBoxes({
   draft,
   r,
+  names,
   set,
   fault,
 }: {
   draft: Draft
-  r: { sets: Schemas['OrderSetLaid'][]; lines: Schemas['OrderLineCard'][] }
+  /** What follows; not there while something of the order cannot be reckoned. */
+  r?: { sets: Schemas['OrderSetLaid'][]; lines: Schemas['OrderLineCard'][] }
+  /** Of the lines. */
+  names: string[]
   set: (x: Partial<Draft>) => void
   fault: (path: string) => string | undefined
 }) {
@@ -33,7 +37,7 @@ export function MixedBoxes({
   return (
     <Part name={words.mixed}>
       {sets.map((s, n) => {
-        const laid = r.sets.find((x) => x.set === n)
+        const laid = r?.sets.find((x) => x.set === n)
         const wrong = ['boxes', 'pieces', 'supply', ...draft.lines.map((_, i) => `pieces[${i}]`)]
           .map((path) => fault(`sets[${n}].${path}`))
           .find(Boolean)
@@ -67,10 +71,10 @@ export function MixedBoxes({
               </Button>
             </p>
             <ul>
-              {r.lines.map((l, i) => (
+              {names.map((name, i) => (
                 <li key={i}>
                   <InputNumber
-                    aria-label={words.inEach(l.name, n + 1)}
+                    aria-label={words.inEach(name, n + 1)}
                     size="small"
                     min={0}
                     max={1000}
@@ -78,10 +82,10 @@ export function MixedBoxes({
                     value={s.pieces[i] ?? 0}
                     style={{ width: 56 }}
                     onChange={(pieces) =>
-                      change(n, { pieces: r.lines.map((_, j) => (j === i ? (pieces ?? 0) : (s.pieces[j] ?? 0))) })
+                      change(n, { pieces: names.map((_, j) => (j === i ? (pieces ?? 0) : (s.pieces[j] ?? 0))) })
                     }
                   />{' '}
-                  {l.name}{' '}
+                  {name}{' '}
                   <small className="inline">
                     {words.reaches(Math.floor(room(s, i) / Math.max(s.pieces[i] ?? 0, 1)))}
                   </small>
@@ -93,7 +97,7 @@ export function MixedBoxes({
                 {wrong}
               </p>
             )}
-            {laid && !wrong && (
+            {r && laid && !wrong && (
               <>
                 <p className={laid.trouble ? 'when trouble' : undefined}>
                   {laid.trouble && <Sign kind="trouble" size={14} />} {laid.text}

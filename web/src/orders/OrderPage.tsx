@@ -14,7 +14,7 @@ import { useKitchen } from '../shell/kitchen'
 import { useShelf } from '../shell/Shelf'
 import { QuickHours } from '../plan/QuickHours'
 import { type Draft, fieldName, sameDraft, type State, stateName, verb } from './draft'
-import { type KeptOrder, placeOf } from './kept'
+import { caughtUp, type KeptOrder, placeOf } from './kept'
 import { OrderLines } from './Lines'
 import { Payments } from './Payments'
 import { PriceTag } from './PriceTag'
@@ -104,8 +104,9 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
   const say = useSay()
   const [own] = useState(() => kept ?? newKey()) // of a new order, until it has an address
   const found = useFound<KeptOrder>(placeOf(saved?.id ?? own))
-  const [draft, setDraft] = useState<Draft>(() => found.value?.draft ?? saved?.draft ?? blank)
-  const saving = useSaving(found.value?.base ?? saved, draft, setDraft, latest, found.value, (made) => {
+  const [before] = useState(() => caughtUp(found.value, saved))
+  const [draft, setDraft] = useState<Draft>(() => before?.draft ?? saved?.draft ?? blank)
+  const saving = useSaving(before?.base ?? saved, draft, setDraft, latest, before, (made) => {
     drop(placeOf(own))
     onBorn?.(made.id)
     queries.setQueryData(['order', made.id], made)
@@ -327,14 +328,11 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
             r={estimate.data}
             planned={order?.days}
             boxes={
-              <>
-                <Boxes
-                  r={estimate.data}
-                  own={(line) => (draft.lines[line]?.boxes ?? []).length > 0}
-                  use={(line, boxes) => set({ lines: draft.lines.map((l, i) => (i === line ? { ...l, boxes } : l)) })}
-                />
-                <MixedBoxes draft={draft} r={estimate.data} set={set} fault={fault} />
-              </>
+              <Boxes
+                r={estimate.data}
+                own={(line) => (draft.lines[line]?.boxes ?? []).length > 0}
+                use={(line, boxes) => set({ lines: draft.lines.map((l, i) => (i === line ? { ...l, boxes } : l)) })}
+              />
             }
             helps={
               lost || (!estimate.data.when.fits && estimate.data.when.short.length > 0 && !order?.days.length) ? (
@@ -343,6 +341,13 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
             }
           />
         )}
+        <MixedBoxes
+          draft={draft}
+          r={estimate.data}
+          names={draft.lines.map((l) => treats.data?.treats.find((t) => t.id === l.treat)?.name ?? '')}
+          set={set}
+          fault={fault}
+        />
         {idle && <QuickHours />}
         {estimate.data && estimate.data.lines.length > 0 && <WhatIf order={order?.id} draft={draft} />}
       </aside>

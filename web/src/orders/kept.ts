@@ -16,6 +16,16 @@ export interface KeptOrder {
 
 export const placeOf = (id: string) => `order/${id}`
 
+/**
+ * What was kept, on the order as it is now: what was saved just before one left may still be kept as it was typed, and
+ * would otherwise be compared with the order as it was before that.
+ */
+export function caughtUp(kept: KeptOrder | undefined, now: Order | undefined): KeptOrder | undefined {
+  if (!kept?.base || !now || kept.base.revision === now.revision) return kept
+  const { merged, both } = merge(kept.base.draft, kept.draft, now.draft, sameField)
+  return both.length > 0 ? kept : { ...kept, draft: merged, base: now }
+}
+
 export const send = (k: KeptOrder): Promise<Order> =>
   k.base
     ? ask(
