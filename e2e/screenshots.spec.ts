@@ -39,6 +39,11 @@ test('pictures of the main views', async ({ page }) => {
     await page.screenshot(to(name))
   }
   const { orders } = await (await page.request.get('/api/v1/orders')).json()
+  const dozen = orders.find((o: { customer: string }) => o.customer === 'Emeka Strand')
+  await page.goto(`/handover/${dozen.id}`)
+  await expect(page.getByRole('img', { name: /The label of/ })).toBeVisible()
+  await page.waitForLoadState('networkidle')
+  await page.screenshot(to('packing'))
   const quoted = orders.find((o: { state: string }) => o.state === 'quoted')
   await page.goto(`/orders/${quoted.id}`)
   await expect(page.getByLabel('Link to the quote')).toBeVisible()

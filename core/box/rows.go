@@ -7,10 +7,10 @@ import (
 	"zestytin/core/si"
 )
 
-// This file lays pieces into rows. A row is as deep as its deepest piece; in it pieces may lie in different ways, and be
-// of different kinds. Rows lie behind each other, along the length of the box or along its width, in layers that are all
-// as high as a part of the box. Among all layouts of that form the ones found are the best: what is in a row is filled up
-// until nothing more fits, since a row that could take another piece is never better left short of it.
+// This file lays pieces into rows. A row is as deep as its deepest piece; in it pieces may lie in different ways, and
+// be of different kinds. Rows lie behind each other, along the length of the box or along its width, in layers that are
+// all as high as a part of the box. Among all layouts of that form the ones found are the best: a row is filled up until
+// nothing more fits, since one that could take another piece is never better left short of it.
 
 // mostStates that a layout of several kinds is looked for in: counts of the kinds, multiplied. Beyond it is said that
 // it is not known; a box of so many kinds is packed by hand.

@@ -45,8 +45,8 @@ type Least struct {
 //
 // The EU: an x-height of 1.2 mm, 0.9 where the largest side has less than 80 cm2 (Regulation 1169/2011, Art. 13(2) and
 // (3), Annex IV); figures of the net quantity of 2 mm up to 50 g, 3 up to 200, 4 up to 1000 and 6 beyond (76/211/EEC,
-// Annex I, 3.1). The US: letters of 1/16 in (21 CFR 101.2(c)); of the net contents 1/16 in on a panel of up to 5 in2, 1/8
-// up to 25, 3/16 up to 100, 1/4 up to 400, 1/2 beyond (21 CFR 101.7(i)).
+// Annex I, 3.1). The US: letters of 1/16 in (21 CFR 101.2(c)); of the net contents 1/16 in on a panel of up to 5 in2,
+// 1/8 up to 25, 3/16 up to 100, 1/4 up to 400, 1/2 beyond (21 CFR 101.7(i)).
 func LeastOf(law food.Law, side float64, grams si.Grams) Least {
 	const inch = 25.4
 	if law == food.LawUS {
@@ -158,7 +158,8 @@ func (f *Fitted) lay(paragraphs []Paragraph, size float64, least Least, face Fac
 			x := edge
 			for _, s := range line {
 				w := face.Width(s.Text, s.Bold) * em
-				f.Runs = append(f.Runs, Run{X: x, Y: y - em*(leading-1), Size: em, Width: w, Text: strings.ReplaceAll(s.Text, gap, " "), Bold: s.Bold})
+				f.Runs = append(f.Runs, Run{X: x, Y: y - em*(leading-1), Size: em, Width: w,
+					Text: strings.ReplaceAll(s.Text, gap, " "), Bold: s.Bold})
 				x += w
 			}
 			longest = max(longest, x-edge)

@@ -97,8 +97,9 @@ func promised(name, ingredient string) bool {
 
 // words that name an allergen in a list.
 var words = map[string][]string{
-	"milk": {"milk"}, "egg": {"eggs", "egg"}, "fish": {"fish"}, "shellfish": {"shellfish"}, "peanut": {"peanuts", "peanut"},
-	"soy": {"soya", "soy"}, "sesame": {"sesame"}, "celery": {"celery"}, "mustard": {"mustard"},
+	"milk": {"milk"}, "egg": {"eggs", "egg"}, "fish": {"fish"}, "shellfish": {"shellfish"},
+	"peanut": {"peanuts", "peanut"},
+	"soy":    {"soya", "soy"}, "sesame": {"sesame"}, "celery": {"celery"}, "mustard": {"mustard"},
 	"sulphites": {"sulphites", "sulphite", "sulphur dioxide"}, "lupin": {"lupin"}, "mollusc": {"molluscs", "mollusc"},
 	"wheat":  {"wheat"},
 	"gluten": {"rye", "barley", "oats", "oat", "spelt", "kamut", "wheat"},

@@ -61,7 +61,8 @@ func withTool(tools []plan.MouldResource, t *plan.MouldResource) []plan.MouldRes
 // BatchOf a card, for the planner: what must be free from what, and how long it keeps. When it may begin and is to be
 // ready is left to the caller; what says no hours keeps.
 func BatchOf(id ident.Batch, card *batch.Card, freeFrom []string) plan.Batch {
-	b := plan.Batch{ID: id, Penalty: 1, FreshFrom: card.FreshFrom, Contains: card.Allergens, FreeFrom: Threats(freeFrom), Steps: make([]plan.Operation, len(card.Steps))}
+	b := plan.Batch{ID: id, Penalty: 1, FreshFrom: card.FreshFrom, Contains: card.Allergens,
+		FreeFrom: Threats(freeFrom), Steps: make([]plan.Operation, len(card.Steps))}
 	if card.Keeps > 0 {
 		b.ShelfLifeMin = new(si.Minutes(card.Keeps * 60))
 	}
