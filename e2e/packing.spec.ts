@@ -19,9 +19,9 @@ test('an order is packed: boxes to scale, its labels printed, and what is in it'
   await expect(drawn).toContainText(/Net wt 16\.[34] oz \(1 lb 0\.[34] oz\)\s*46\d g/)
   // To scale: a label of 99.1 by 67.7 mm, its figures 3/16 in high at least.
   await expect(drawn).toHaveAttribute('viewBox', '0 0 99.1 67.7')
-  await expect(label.getByText(/smallest letters 1\.[6-9] mm/)).toBeVisible()
+  await expect(label.getByText('smallest letters 1/16 in')).toBeVisible()
   await label.getByLabel('Sheet').click()
-  await page.locator('.ant-select-item-option:visible', { hasText: '101.6 × 84.6' }).click()
+  await page.locator('.ant-select-item-option:visible', { hasText: '4 in × 3.33 in' }).click()
   await label.getByLabel('A line that local rules ask for').fill('Made in a home kitchen')
   await expect(drawn).toContainText('Made in a home kitchen')
   await label.getByLabel('Start at label').fill('6')
@@ -36,7 +36,7 @@ test('an order is packed: boxes to scale, its labels printed, and what is in it'
   ).toBe('%PDF-')
   // A small one is refused with its reason; one's own is measured, and kept on this device.
   await label.getByLabel('Sheet').click()
-  await page.locator('.ant-select-item-option:visible', { hasText: '57 × 32' }).click()
+  await page.locator('.ant-select-item-option:visible', { hasText: '2 1/4 in × 1 1/4 in' }).click()
   await expect(label.getByText(/Take a larger label/)).toBeVisible()
   await expect(label.getByRole('link', { name: /^Print/ })).toHaveCount(0)
   await label.getByLabel('Sheet').click()

@@ -117,6 +117,21 @@ test('an order and a treat: no barrier that axe finds', async ({ page }) => {
   await barrierFree(page)
 })
 
+test('packing and where a lot went: no barrier that axe finds, nothing wider than the screen', async ({ page }) => {
+  const { orders } = await (await page.request.get('/api/v1/orders?limit=100')).json()
+  const packed = orders.find((o: { customer: string }) => o.customer === 'Piotr Szalai').id as string
+  await page.goto(`/handover/${packed}`)
+  await expect(page.getByRole('img', { name: /The label of/ })).toBeVisible()
+  await expect(page.getByRole('region', { name: 'What went in' }).getByRole('listitem').first()).toBeVisible()
+  await barrierFree(page, 'packing')
+  expect(await widest(page)).toEqual([])
+  const { lots } = await (await page.request.get(`/api/v1/orders/${packed}/lots`)).json()
+  await page.goto(`/larder/lots/${lots[0].id}`)
+  await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+  await barrierFree(page, 'where a lot went')
+  expect(await widest(page)).toEqual([])
+})
+
 test('a set of designs, a pan and a mix: no barrier that axe finds, nothing wider than the screen', async ({
   page,
 }) => {

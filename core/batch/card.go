@@ -56,9 +56,15 @@ type Card struct {
 	Piece     measure.Shown       `json:"piece"`
 	PieceWhy  Why                 `json:"pieceWhy"`
 	Counts    []Want              `json:"counts"`
-	Extent    *family.Extent      `json:"extent,omitempty"` // of a piece, where it is known
+	Extent    *Extent             `json:"extent,omitempty"` // of a piece, where it is known
 	Note      string              `json:"note,omitempty"`
 	Kept      Kept                `json:"kept"`
+}
+
+// Extent of a finished piece, in mm and as it is read.
+type Extent struct {
+	family.Extent
+	Sides [3]measure.Shown `json:"sides"`
 }
 
 // Kept is how finished pieces are kept: one truth for the card, the label and the quote.
@@ -185,7 +191,10 @@ func (s *steps) card() *Card {
 	s.size(c)
 	c.Kept = s.kept()
 	if of, known := family.ExtentOf(s.f, s.k); known {
-		c.Extent = &of
+		c.Extent = &Extent{Extent: of}
+		for i, mm := range []float64{of.Length, of.Width, of.Height} {
+			c.Extent.Sides[i] = measure.Show(measure.Of(mm, measure.Millimetre), measure.Substance{})
+		}
 	}
 	c.Care, c.Cautions = s.care(c), s.law.Care(s.f, s.k)
 	return c

@@ -109,7 +109,7 @@ const (
 // allows; the error, a reason, says that they do not fit, or what cannot be printed.
 func Fit(paragraphs []Paragraph, width, height float64, least Least, face Face) (*Fitted, error) {
 	if !(width > 2*edge+1) || !(height > 2*edge+1) {
-		return nil, reason.Of("label.too-small", mm(width), mm(height))
+		return nil, reason.Of("label.too-small", Millimetres(width), Millimetres(height))
 	}
 	for _, p := range paragraphs {
 		for _, s := range p.Spans {
@@ -127,14 +127,15 @@ func Fit(paragraphs []Paragraph, width, height float64, least Least, face Face) 
 		}
 		if size <= smallest {
 			if longest > width-2*edge {
-				return nil, reason.Of("label.word-wider-than-label", mm(longest), mm(width-2*edge))
+				return nil, reason.Of("label.word-wider-than-label", Millimetres(longest), Millimetres(width-2*edge))
 			}
-			return nil, reason.Of("label.does-not-fit", mm(bottom+edge), mm(height), mm(least.Letter))
+			return nil, reason.Of("label.does-not-fit", Millimetres(bottom+edge), Millimetres(height), Millimetres(least.Letter))
 		}
 	}
 }
 
-func mm(x float64) measure.Shown {
+// Millimetres as they are read, to a tenth.
+func Millimetres(x float64) measure.Shown {
 	return measure.Show(measure.Of(math.Round(x*10)/10, measure.Millimetre), measure.Substance{})
 }
 

@@ -1,8 +1,6 @@
 package label
 
 import (
-	"fmt"
-
 	"zestytin/core/invalid"
 	"zestytin/core/reason"
 )
@@ -49,7 +47,7 @@ func (s *Sheet) Check() error {
 	var f invalid.Faults
 	positive := func(path string, x, most float64) {
 		if !(x > 0 && x <= most) {
-			f.Add(path, reason.Of("label.length-of-more-than-nothing", mm(most)))
+			f.Add(path, reason.Of("label.length-of-more-than-nothing", Millimetres(most)))
 		}
 	}
 	positive("width", s.Width, 1000)
@@ -70,9 +68,9 @@ func (s *Sheet) Check() error {
 		end := first + pitch*(n-1) + size
 		switch {
 		case !(first >= 0) || !(end <= page+0.05):
-			f.Add(path, reason.Of("label.beyond-the-page", mm(end), mm(page)))
+			f.Add(path, reason.Of("label.beyond-the-page", Millimetres(end), Millimetres(page)))
 		case n > 1 && !(pitch >= size-0.05):
-			f.Add(path, reason.Of("label.on-each-other", mm(pitch), mm(size)))
+			f.Add(path, reason.Of("label.on-each-other", Millimetres(pitch), Millimetres(size)))
 		}
 	}
 	return f.Err()
@@ -103,12 +101,4 @@ func (s *Sheet) Places(start, n int) ([]Place, error) {
 		places[i] = Place{at / all, s.Left + float64(on%s.Columns)*s.PitchX, s.Top + float64(on/s.Columns)*s.PitchY}
 	}
 	return places, nil
-}
-
-// Says what a sheet is: 21 of 63.5 x 38.1 mm on A4.
-func (s *Sheet) Says() string {
-	if s.Page == "" {
-		return fmt.Sprintf("%s × %s mm", figure(s.Long), figure(s.High))
-	}
-	return fmt.Sprintf("%d · %s × %s mm · %s", s.Columns*s.Rows, figure(s.Long), figure(s.High), s.Page)
 }

@@ -122,6 +122,9 @@ func New(o Options) *App {
 	a.Till = till.Register(h, till.Deps{Kitchen: known,
 		Context: func(ctx context.Context, tx pgx.Tx) (till.Context, error) {
 			k, _, err := account.Load(ctx, tx)
+			if err != nil { // there are no rates to read
+				return till.Context{}, err
+			}
 			return till.Context{Currency: k.Currency, Zone: k.Zone(), Hourly: k.Rates().Hourly,
 				Deposit: k.Terms.Deposit}, err
 		},

@@ -15,6 +15,7 @@ import (
 	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/label"
+	"zestytin/core/measure"
 	"zestytin/core/order"
 	"zestytin/core/reason"
 	"zestytin/internal/platform/paper"
@@ -75,7 +76,8 @@ func under(path string, err error) error {
 // LabelSheet is a sheet with its name.
 type LabelSheet struct {
 	label.Sheet
-	Name string `json:"name"`
+	Labels int              `json:"labels" doc:"On a page"`
+	Sides  [2]measure.Shown `json:"sides" doc:"Of a label: along the page's width, and down"`
 }
 
 // LabelSheets are those that are common.
@@ -86,7 +88,8 @@ type LabelSheets struct {
 func (o *Orders) labelSheets(context.Context, *struct{}) (*struct{ Body LabelSheets }, error) {
 	var list LabelSheets
 	for _, s := range label.Sheets() {
-		list.Sheets = append(list.Sheets, LabelSheet{s, s.Says()})
+		list.Sheets = append(list.Sheets, LabelSheet{s, s.Columns * s.Rows,
+			[2]measure.Shown{label.Millimetres(s.Long), label.Millimetres(s.High)}})
 	}
 	return &struct{ Body LabelSheets }{list}, nil
 }
@@ -98,6 +101,7 @@ type LabelOf struct {
 	Pieces int             `json:"pieces" doc:"That one label is for"`
 	Labels int             `json:"labels" doc:"That the line takes"`
 	Fitted *label.Fitted   `json:"fitted,omitempty" doc:"As it is printed; not given where it cannot be"`
+	Letter *measure.Shown  `json:"letter,omitempty" doc:"The height of its smallest small letters"`
 	Fault  *reason.Reason  `json:"fault,omitempty" doc:"Why it cannot be printed, and what to do"`
 	Care   []reason.Reason `json:"care" doc:"What to look at before it is printed"`
 	Until  string          `json:"until,omitempty" doc:"The last day that it tells"`
@@ -155,7 +159,9 @@ func (l *lettering) on(sheet label.Sheet) LabelOf {
 	if errors.As(err, &said) {
 		of.Fault = &said
 	}
-	of.Fitted = fitted
+	if of.Fitted = fitted; fitted != nil {
+		of.Letter = new(label.Millimetres(fitted.Letter))
+	}
 	for _, name := range l.NotSo {
 		of.Care = append(of.Care, reason.Of("label.not-called-chocolate", reason.Name(name)))
 	}

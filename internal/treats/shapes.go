@@ -127,7 +127,7 @@ func Shapes() web.Shapes {
 			"begin": {Doc: "That are begun"},
 			"of":    {Doc: "What is counted: pieces, half shells, cups"},
 		},
-		reflect.TypeFor[family.Extent](): {
+		reflect.TypeFor[batch.Extent](): {
 			"length": {Doc: "mm"}, "width": {Doc: "mm, no more than the length"}, "height": {Doc: "mm, as it stands on its foot"},
 		},
 		reflect.TypeFor[treat.Piece](): {

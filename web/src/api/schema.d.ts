@@ -2294,7 +2294,7 @@ export interface components {
             designs: components["schemas"]["BatchDesignShare"][];
             /** @description That all of its ingredients suit */
             diets: string[];
-            extent?: components["schemas"]["FamilyExtent"];
+            extent?: components["schemas"]["BatchExtent"];
             /** @enum {string} */
             family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
             /** @description Id of the step whose start begins the keeping time */
@@ -2395,6 +2395,15 @@ export interface components {
             /** Format: int64 */
             start: number;
             why: string;
+        };
+        BatchExtent: {
+            /** Format: double */
+            height: number;
+            /** Format: double */
+            length: number;
+            sides: components["schemas"]["MeasureShown"][];
+            /** Format: double */
+            width: number;
         };
         BatchKept: {
             /** @description In sentences, as card, label and quote say it */
@@ -3195,23 +3204,6 @@ export interface components {
             /** @description Not given where it is new */
             before?: string;
             what: string;
-        };
-        FamilyExtent: {
-            /**
-             * Format: double
-             * @description mm, as it stands on its foot
-             */
-            height: number;
-            /**
-             * Format: double
-             * @description mm
-             */
-            length: number;
-            /**
-             * Format: double
-             * @description mm, no more than the length
-             */
-            width: number;
         };
         FamilySaying: {
             /** @description By weight: of covers the coating; of fills the chocolate, and of a filled piece filling and cap; of spread what fills it, and the second chocolate */
@@ -4706,6 +4698,8 @@ export interface components {
              * @description That the line takes
              */
             labels: number;
+            /** @description The height of its smallest small letters */
+            letter?: components["schemas"]["MeasureShown"];
             /** Format: int64 */
             line: number;
             /** @description Lot codes */
@@ -4729,11 +4723,15 @@ export interface components {
             /** Format: double */
             high: number;
             id?: string;
+            /**
+             * Format: int64
+             * @description On a page
+             */
+            labels: number;
             /** Format: double */
             left: number;
             /** Format: double */
             long: number;
-            name: string;
             page?: string;
             /** Format: double */
             pitchX: number;
@@ -4741,6 +4739,8 @@ export interface components {
             pitchY: number;
             /** Format: int64 */
             rows: number;
+            /** @description Of a label: along the page's width, and down */
+            sides: components["schemas"]["MeasureShown"][];
             /** Format: double */
             top: number;
             /** Format: double */

@@ -3,6 +3,7 @@ import { Input, InputNumber, Select } from 'antd'
 import { useState } from 'react'
 import { api, ask, type Schemas } from '../api/client'
 import { Sign } from '../kit/glyphs'
+import { useKitchen } from '../shell/kitchen'
 import { LabelPreview } from './LabelPreview'
 import { asQuery, type Own, usePrinting } from './useLabelSheet'
 import { words } from './words'
@@ -11,6 +12,15 @@ const measures = Object.keys(words.measures) as (keyof typeof words.measures)[]
 
 /** The label of a line of an order to scale, and the PDF of it for a sheet or a roll. */
 export function LabelPanel({ order }: { order: Schemas['OrdersOrder'] }) {
+  const kitchen = useKitchen()
+  const sheetName = (s: Schemas['OrdersLabelSheet']) =>
+    [
+      s.labels > 1 ? s.labels : undefined,
+      `${kitchen.amount(s.sides[0]!)} × ${kitchen.amount(s.sides[1]!)}`,
+      s.page || words.roll,
+    ]
+      .filter((x) => x !== undefined)
+      .join(' · ')
   const { printing, change } = usePrinting()
   const [line, setLine] = useState(0)
   const [pieces, setPieces] = useState<number | null>(null)
@@ -43,7 +53,7 @@ export function LabelPanel({ order }: { order: Schemas['OrdersOrder'] }) {
         </p>
       )}
       {!labels.error && of?.fitted && <LabelPreview name={of.name} fitted={of.fitted} />}
-      {!labels.error && of?.fitted && <p className="soft">{words.smallest(of.fitted.letter.toFixed(1))}</p>}
+      {!labels.error && of?.fitted && <p className="soft">{words.smallest(kitchen.amount(of.letter!))}</p>}
       {!labels.error && of?.fault && (
         <p className="when trouble" role="alert">
           <Sign kind="trouble" size={14} /> {of.fault}
@@ -58,7 +68,7 @@ export function LabelPanel({ order }: { order: Schemas['OrdersOrder'] }) {
             value={printing.sheet}
             onChange={(sheet) => change({ sheet, start: 1, own: printing.own ?? blank(sheets.data?.sheets[0]) })}
             options={[
-              ...(sheets.data?.sheets ?? []).map((s) => ({ value: s.id!, label: s.name })),
+              ...(sheets.data?.sheets ?? []).map((s) => ({ value: s.id!, label: sheetName(s) })),
               { value: '', label: words.ownSheet },
             ]}
           />

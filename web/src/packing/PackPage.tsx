@@ -50,6 +50,7 @@ export default function PackPage() {
       say.refused(error)
     }
   }
+  const free = [...new Set([...o.draft.freeFrom, ...o.draft.lines.flatMap((l) => l.freeFrom ?? [])])]
   const waiting = (orders.data?.orders ?? []).filter((x) => x.state === 'promised' || x.state === 'in the making')
   return (
     <div className="packing">
@@ -80,9 +81,9 @@ export default function PackPage() {
             </a>
           </p>
         </header>
-        {o.draft.freeFrom.length > 0 && (
+        {free.length > 0 && (
           <p className="trouble">
-            <Sign kind="caution" size={14} /> {words.freeFromFirst(o.draft.freeFrom.join(', '))}
+            <Sign kind="caution" size={14} /> {words.freeFromFirst(free.join(', '))}
           </p>
         )}
         {r.lines.length === 0 && <p className="empty">{words.noLines}</p>}

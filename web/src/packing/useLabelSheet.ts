@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import type { Schemas } from '../api/client'
 
-export type Own = Omit<Schemas['OrdersLabelSheet'], 'id' | 'page' | 'name'>
+export type Own = Omit<Schemas['OrdersLabelSheet'], 'id' | 'page' | 'labels' | 'sides'>
 
 /** How labels are printed on this device: its printer has its own sheets. */
 export interface Printing {

@@ -1,6 +1,7 @@
 import { Button, Checkbox } from 'antd'
 import type { Schemas } from '../api/client'
 import { AmountInput } from '../kit/AmountInput'
+import { useKitchen } from '../shell/kitchen'
 import { type Change, Group, Row, useFault } from './fields'
 import type { Formula } from './TreatPage'
 import { words } from './words'
@@ -12,10 +13,16 @@ export function PieceRows({
   set,
 }: {
   piece: Formula['piece']
-  extent?: Schemas['FamilyExtent']
+  extent?: Schemas['BatchExtent']
   set: (change: Change) => void
 }) {
   const fault = useFault()
+  const kitchen = useKitchen()
+  // In the kitchen's own units, to be measured again.
+  const about = (mm: number): Schemas['MeasureQuantity'] =>
+    kitchen.session.units === 'us'
+      ? { amount: Math.round((mm / 25.4) * 8) / 8, unit: 'in' }
+      : { amount: Math.round(mm), unit: 'mm' }
   const change = (x: Partial<NonNullable<Formula['piece']>>) =>
     set((now) => {
       const next = { ...now.piece, ...x }
@@ -45,25 +52,15 @@ export function PieceRows({
         </>
       ) : (
         <>
-          {extent && (
-            <p className="follows">
-              {words.pieceTakesUp(
-                ...([extent.length, extent.width, extent.height].map((mm) => Math.round(mm)) as [
-                  number,
-                  number,
-                  number,
-                ]),
-              )}
-            </p>
-          )}
+          {extent && <p className="follows">{words.pieceTakesUp(extent.sides.map(kitchen.amount).join(' × '))}</p>}
           <Button
             type="link"
             className="link"
             onClick={() =>
               change({
-                length: { amount: Math.round(extent?.length ?? 40), unit: 'mm' },
-                width: { amount: Math.round(extent?.width ?? 40), unit: 'mm' },
-                height: { amount: Math.round(extent?.height ?? 30), unit: 'mm' },
+                length: about(extent?.length ?? 40),
+                width: about(extent?.width ?? 40),
+                height: about(extent?.height ?? 30),
               })
             }
           >

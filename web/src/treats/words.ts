@@ -299,8 +299,7 @@ export const words = say({
   mayLieOnASide: 'may lie on a side',
   smellsOrStains: 'smells or stains: lies apart',
   nothingOnTop: 'nothing may lie on it',
-  pieceTakesUp: (long: number, wide: number, high: number) =>
-    `About ${long} × ${wide} × ${high} mm, as it is made. A stick, a stem or a swirl is not in it.`,
+  pieceTakesUp: (sides: string) => `About ${sides}, as it is made. A stick, a stem or a swirl is not in it.`,
   madeAhead: 'Made ahead',
   noneOfItInTheLarder: 'None of it is in the larder.',
   goodUntil: (day: string) => `good until ${day}`,
