@@ -295,7 +295,8 @@ func (b *Bench) sheet(ctx context.Context, in *Of) (RunSheet, error) {
 		sheet.Sessions = sessions(spans, sheet.Steps, room)
 		sheet.show(cal)
 		sheet.Results, err = results(ctx, tx,
-			`b.mix_id is null and b.made_at is not null and exists (select from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id and s.day = $1::text::date)`, in.Day)
+			`b.mix_id is null and b.made_at is not null and exists (select from batch_steps s
+				where s.kitchen_id = b.kitchen_id and s.batch_id = b.id and s.day = $1::text::date)`, in.Day)
 		return err
 	})
 	return sheet, err

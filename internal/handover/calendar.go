@@ -127,7 +127,8 @@ func nonEmpty(lines ...string) []string {
 // of the order that it was first made for and which of the batch's days it is: the day itself may change, and others
 // may come to it.
 func (o *Handover) work(ctx context.Context, tx pgx.Tx, cal plan.Calendar, file *ics.Calendar) error {
-	rows, err := tx.Query(ctx, `select coalesce(h.order_id, b.id), coalesce(h.position, 0), coalesce(h.part, 0), s.nth, s.day, b.sequence, b.name, b.count,
+	rows, err := tx.Query(ctx, `select coalesce(h.order_id, b.id), coalesce(h.position, 0), coalesce(h.part, 0), s.nth, s.day,
+			b.sequence, b.name, b.count,
 			batch_for(b.kitchen_id, b.id), s.first, s.setup, s.last, s.lasts, s.hands, b.grams
 		from (select kitchen_id, batch_id, day, row_number() over (partition by kitchen_id, batch_id
 		order by day) as nth, 

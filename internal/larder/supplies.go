@@ -83,7 +83,8 @@ func (f *SupplyFields) check() (unit measure.Unit, stock, paidFor float64, err e
 }
 
 // supplyColumns of a row s, its stock summed over its lots.
-const supplyColumns = `s.id, s.revision, s.name, s.unit, (select coalesce(sum(l.remaining), 0) from lots l where l.kitchen_id = s.kitchen_id and l.item_id = s.id), s.paid::text, s.paid_for, s.estimated, s.inside, s.foot`
+const supplyColumns = `s.id, s.revision, s.name, s.unit, (select coalesce(sum(l.remaining), 0) from lots l
+	where l.kitchen_id = s.kitchen_id and l.item_id = s.id), s.paid::text, s.paid_for, s.estimated, s.inside, s.foot`
 
 func scanSupply(row pgx.CollectableRow) (Supply, error) {
 	var s Supply

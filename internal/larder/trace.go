@@ -72,7 +72,8 @@ type TracedOrder struct {
 }
 
 const tracedLots = `select l.id, l.item_id, coalesce(i.name, s.name, m.name) as name, coalesce(i.unit, s.unit, 'g') as unit,
-		case when l.ingredient_id is not null then 'ingredient' when l.supply_id is not null then 'packaging' else 'mix' end as kind,
+		case when l.ingredient_id is not null then 'ingredient' when l.supply_id is not null then 'packaging'
+			else 'mix' end as kind,
 		l.origin, l.bought_on::text as day, coalesce(l.best_before::text, '') as best_before, l.shop, i.density, i.grams_each
 	from lots l left join ingredients i on i.kitchen_id = l.kitchen_id and i.id = l.ingredient_id
 		left join supplies s on s.kitchen_id = l.kitchen_id and s.id = l.supply_id

@@ -28,7 +28,8 @@ func (o *Orders) registerLabels() {
 		return huma.Operation{OperationID: id, Method: "GET", Path: "/api/v1/" + path, Summary: summary,
 			Tags: []string{"Labels"}}
 	}
-	web.Register(o.Base, op("list-label-sheets", "label-sheets", "Sheets and rolls of labels that are common, by their measures"),
+	web.Register(o.Base, op("list-label-sheets", "label-sheets",
+		"Sheets and rolls of labels that are common, by their measures"),
 		o.labelSheets)
 	web.Register(o.Base, op("get-labels", "orders/{id}/labels",
 		"What stands on the label of each line of an order, laid out to scale; it is not said that it is sufficient"), o.labels)

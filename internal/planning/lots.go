@@ -80,7 +80,8 @@ func regroup(k *order.Inputs, w *order.PlanningContext, all []promised, of Regro
 		}
 		sheet := order.LineCard{Treat: line.Treat, Name: k.Treats[line.Treat].Name, Version: b.shares[0].Version,
 			Count: line.Count, Coating: line.Coating, Card: card}
-		name := named{shares: b.shares, treat: sheet.Name, count: line.Count, family: batch.Motif(card.Family), look: card.Look,
+		name := named{shares: b.shares, treat: sheet.Name, count: line.Count, family: batch.Motif(card.Family),
+			look:  card.Look,
 			hands: card.Hands}
 		for _, s := range card.Steps {
 			name.ids, name.names = append(name.ids, s.ID), append(name.names, s.Name)

@@ -313,7 +313,8 @@ func (b *promised) shortage(id uuid.UUID, of named, w *order.PlanningContext) Sh
 	if b.keeps != nil {
 		keeps = *b.keeps / 60
 	}
-	s.Text = order.Shortage(u, order.BatchDescription{What: of.what(), Hands: of.hands, Keeps: int(keeps), Steps: b.Batch.Steps, Name: of.nameOf}, free,
+	s.Text = order.Shortage(u, order.BatchDescription{What: of.what(), Hands: of.hands, Keeps: int(keeps), Steps: b.Batch.Steps,
+		Name: of.nameOf}, free,
 		&w.Problem, w.Calendar)
 	return s
 }
@@ -340,7 +341,8 @@ func namesOf(ctx context.Context, tx pgx.Tx, all []promised) (map[uuid.UUID]name
 	for i, b := range all {
 		ids[i] = uuid.MustParse(string(b.ID))
 	}
-	rows, err := tx.Query(ctx, `select b.id, batch_for(b.kitchen_id, b.id), b.name, b.count, b.family, b.look, b.hands, b.mix_id, b.grams, b.ready_on,
+	rows, err := tx.Query(ctx, `select b.id, batch_for(b.kitchen_id, b.id), b.name, b.count, b.family, b.look, b.hands,
+			b.mix_id, b.grams, b.ready_on,
 			jsonb_path_query_array(b.sheet, '$.card.steps[*].name'), jsonb_path_query_array(b.sheet,
 			'$.card.steps[*].id')
 		from batches b where b.id = any($1)`, ids)

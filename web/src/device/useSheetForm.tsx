@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { App } from 'antd'
 import { useRef, useState } from 'react'
 import { Refused } from '../api/client'
+import { amountsRead } from '../kit/AmountInput'
 import { askAnew } from '../api/topics'
 import { Both } from './Both'
 import { useFound, useKeep } from './drafts'
@@ -38,21 +39,29 @@ export function useSheetForm<T extends { name: string }, R extends { revision: n
     base: form.revision === undefined ? undefined : { data: form.begun, revision: form.revision },
   })
   const [edit, setEdit] = useState(found.value ?? begun)
+  // What is typed last may still be read, by the server, when one saves: the saving waits for it and takes what came.
+  const latest = useRef(edit)
+  const change = (to: (was: typeof edit) => typeof edit) => {
+    latest.current = to(latest.current)
+    setEdit(latest.current)
+  }
   const f = edit.fields
   const dirty = JSON.stringify(f) !== JSON.stringify(edit.base?.data ?? begun.fields)
   useKeep(form.place, { title: f.name.trim() || form.title, to: form.to }, edit, dirty, found)
   const save = useMutation({
     mutationFn: async () => {
-      if (!edit.base) return form.create(f, key.current)
+      await amountsRead()
+      const { fields, base } = latest.current
+      if (!base) return form.create(fields, key.current)
       const { answer } = await saveOver(
-        edit.base,
-        f,
+        base,
+        fields,
         form.put,
         (refused) => {
           const theirs = refused.problem.current as R
           return { data: form.fieldsOf(theirs), revision: theirs.revision }
         },
-        (fields, base, sent) => setEdit((now) => ({ fields: onTop(sent, now.fields, fields), base })),
+        (fields, base, sent) => change((now) => ({ fields: onTop(sent, now.fields, fields), base })),
       )
       return answer
     },
@@ -72,7 +81,7 @@ export function useSheetForm<T extends { name: string }, R extends { revision: n
   return {
     f,
     // What came late never puts back what was typed in another field since.
-    set: (change: Partial<T>) => setEdit((was) => ({ ...was, fields: { ...was.fields, ...change } })),
+    set: (x: Partial<T>) => change((was) => ({ ...was, fields: { ...was.fields, ...x } })),
     save: () => save.mutate(),
     over: found.over,
     refused,
@@ -84,13 +93,13 @@ export function useSheetForm<T extends { name: string }, R extends { revision: n
           found={Boolean(found.value) && dirty}
           forget={() => {
             found.forget()
-            setEdit(begun)
+            change(() => begun)
           }}
         />
         {save.error instanceof BothChanged && edit.base && (
           <Both
             theirs={() => {
-              setEdit({ ...edit, fields: edit.base!.data })
+              change((was) => ({ ...was, fields: was.base!.data }))
               save.reset()
             }}
             mine={() => save.mutate()}
