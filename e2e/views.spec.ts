@@ -15,6 +15,7 @@ const views = [
   ['a receipt', '/larder/receipt', 'A receipt'],
   ['a file of receipts', '/larder/file', 'Receipts from a file'],
   ['the handovers', '/handover', 'Handovers'],
+  ['a drive', '/handover/drive/2026-09-05', "Saturday's drive"],
   ['the till', '/till', 'The till'],
   ['the kitchen', '/kitchen', 'Settings'],
 ] as const

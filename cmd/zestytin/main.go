@@ -29,6 +29,8 @@ import (
 	"zestytin/internal/platform/clock"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/pglocal"
+	"zestytin/internal/platform/roads"
+	"zestytin/internal/platform/standin"
 	"zestytin/internal/text"
 	"zestytin/internal/treats"
 	"zestytin/web"
@@ -101,6 +103,8 @@ func serve(ctx context.Context, command string, args []string) error {
 	fast := flags.Bool("fast", false, "tests: give up durability against power loss (demo)")
 	kitchens := flags.Int("kitchens", 1, "tests: so many demo kitchens, each with a sign-in of its own (demo)")
 	secure := flags.Bool("secure-cookies", false, "send cookies over TLS only: set it behind a TLS proxy")
+	roadServer := flags.String("roads", "",
+		"address of a routing server of your own, such as http://127.0.0.1:5000; without one ways are estimated")
 	proxies := flags.String("trusted-proxies", "",
 		"addresses of the TLS proxies in front, such as 10.0.0.0/8,::1/128: what they say in X-Forwarded-For is believed")
 	verbose := flags.Bool("v", false, "log every request")
@@ -130,7 +134,18 @@ func serve(ctx context.Context, command string, args []string) error {
 	}
 	url, options := os.Getenv("DATABASE_URL"), app.Options{Clock: tick, Files: web.Files(), Secure: *secure,
 		Proxies: trusted}
+	if *roadServer != "" {
+		server, err := roads.NewServer(*roadServer)
+		if err != nil {
+			return fmt.Errorf("--roads: %w", err)
+		}
+		options.Roads = server
+	}
 	if command == "demo" {
+		if options.Roads == nil {
+			options.Roads = standin.Lakeside()
+		}
+		options.Weather = standin.Weather
 		options.Demo = &account.SignIn{Mail: demo.SignIn.Mail, Password: demo.SignIn.Password}
 		if url == "" {
 			server, err := privateServer(ctx, *dir, *fast, tick)

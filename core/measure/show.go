@@ -374,3 +374,16 @@ func ShowPack(q Quantity) Shown {
 	}
 	return shown
 }
+
+// ShowDistance of a way on the road, m: to a tenth of a kilometre or mile, and from ten on to a whole one.
+func ShowDistance(metres float64) Shown {
+	const mile = 1609.344 // m, exactly: NIST SP 811, B.6
+	write := func(x float64, unit string) string {
+		digits := 1
+		if x >= 9.95 {
+			digits = 0
+		}
+		return strconv.FormatFloat(x, 'f', digits, 64) + "\u00a0" + unit
+	}
+	return Shown{Of(metres, Metre), write(metres/1000, "km"), write(metres/mile, "mi")}
+}

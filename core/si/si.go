@@ -10,6 +10,8 @@ type (
 	Grams float64
 	// Minutes of time, whole ones: how long something takes, or how many have gone by since a plan's first midnight.
 	Minutes int
+	// Seconds of time, whole ones: on the road, or since the midnight of a day of driving.
+	Seconds int
 )
 
 // Times is x times so much: x pieces of g each, or a share x of g.
@@ -23,3 +25,9 @@ func (g Grams) Over(of Grams) float64 { return float64(g / of) }
 
 // WholeMinutes of a time in minutes: rounded up, and one at least where hands are needed at all.
 func WholeMinutes(x float64) Minutes { return Minutes(max(math.Ceil(x-1e-9), 1)) }
+
+// Seconds of so many minutes.
+func (m Minutes) Seconds() Seconds { return Seconds(m) * 60 }
+
+// Minutes of so many seconds, one that has begun counted whole.
+func (s Seconds) Minutes() Minutes { return Minutes((s + 59) / 60) }

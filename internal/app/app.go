@@ -24,6 +24,7 @@ import (
 	"zestytin/core/measure"
 	"zestytin/core/order"
 	"zestytin/core/plan"
+	"zestytin/core/route"
 	"zestytin/core/treat"
 	"zestytin/internal/account"
 	"zestytin/internal/bench"
@@ -34,6 +35,7 @@ import (
 	"zestytin/internal/planning"
 	"zestytin/internal/platform/clock"
 	"zestytin/internal/platform/live"
+	"zestytin/internal/platform/roads"
 	"zestytin/internal/platform/web"
 	"zestytin/internal/scratch"
 	"zestytin/internal/starter"
@@ -45,10 +47,12 @@ import (
 type Options struct {
 	Pool    *pgxpool.Pool
 	Clock   clock.Clock
-	Files   fs.FS           // the built front end
-	Secure  bool            // cookies over TLS only
-	Proxies []string        // CIDR prefixes of the proxies that may say whom they ask for; none: nobody may
-	Demo    *account.SignIn // the sign-in that the page offers in demo mode
+	Files   fs.FS                             // the built front end
+	Secure  bool                              // cookies over TLS only
+	Proxies []string                          // CIDR prefixes of the proxies that may say whom they ask for; none: nobody may
+	Demo    *account.SignIn                   // the sign-in that the page offers in demo mode
+	Roads   roads.Map                         // nil: nobody has named any, and ways are estimated
+	Weather func(day time.Time) route.Weather // nil: there is no forecast
 }
 
 // App is the application.
@@ -139,7 +143,9 @@ func New(o Options) *App {
 			k, _, err := account.Load(ctx, tx)
 			return k.Zone(), k.AirTemp, err
 		}})
-	handover.Register(h, a.calendar)
+	handover.Register(h, handover.Deps{Calendar: a.calendar, Home: addressOf, Hours: planning.HoursOf(a.calendar),
+		Loads: a.Orders.Loads, Advance: a.Orders.Advance, Leaves: orders.Leaves, SetErrands: a.Plan.SetErrands,
+		Roads: o.Roads, Weather: o.Weather})
 	starter.Register(h, a.starter(book, known))
 	bring.Register(h, bring.Deps{Currency: currencyOf, Treats: namedTreats})
 	web.ShareRefusals(api)
@@ -162,6 +168,11 @@ func New(o Options) *App {
 func (a *App) calendar(ctx context.Context, tx pgx.Tx) (plan.Calendar, error) {
 	k, _, err := account.Load(ctx, tx)
 	return plan.CalendarFrom(a.Home.Clock(), k.Zone()), err
+}
+
+func addressOf(ctx context.Context, tx pgx.Tx) (string, error) {
+	k, _, err := account.Load(ctx, tx)
+	return k.Address, err
 }
 
 func currencyOf(ctx context.Context, tx pgx.Tx) (string, error) {

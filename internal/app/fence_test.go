@@ -58,6 +58,12 @@ func TestRowLevelSecurity(t *testing.T) {
 	maren.must(200, "POST", "/plan/changes", object{"kind": "off", "day": "2026-09-15"})
 	maren.must(200, "POST", "/plan/runs", object{})
 	maren.must(201, "POST", "/customers", object{"customers": []object{{"name": "Oona Reyes"}}})
+	maren.must(200, "PUT", "/drives/2026-09-05", object{"sequence": []string{}, "leaves": object{}, "doors": object{},
+		"hand": 0, "planned": true}, "If-Match", "*")
+	wren := find(t, maren.must(200, "GET", "/orders", nil)["orders"], "customer", "Wren family")["id"].(string)
+	maren.must(200, "PUT", "/drives/2026-09-05/drops/"+wren, object{"outcome": "nobody there"})
+	maren.must(204, "PUT", "/positions", object{"address": "Far farm", "at": "46, -27.9"})
+	maren.must(204, "PUT", "/positions", object{"address": "Far farm", "minutes": 12})
 	theirs := db.NewID()
 	for _, table := range tables {
 		if !table.Forced || table.Owner == db.Role || table.Owner == "zestytin_server" {
@@ -149,6 +155,7 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 	ids["/api/v1/plan/runs/{id}"] = maren.must(200, "POST", "/plan/runs", object{})["id"].(string)
 	dark := maren.must(200, "GET", "/stock/"+ids["/api/v1/stock/{id}"], nil)
 	ids["/api/v1/lots/{id}"] = dark["lotList"].([]any)[0].(object)["id"].(string)
+	ids["/api/v1/drives/{day}/drops/{id}"] = promised["id"].(string)
 	// A body that is right in itself, so that only the id can be wrong.
 	bodies := map[string]any{
 		"put-order":      with(maren.draft("Milk malt bombs", 3), object{"lines": []object{}}),
@@ -161,7 +168,8 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 				"amount": object{"amount": 1, "unit": "g"}}}},
 		"put-supply": object{"name": "Mine now", "stock": object{"amount": 1, "unit": "m"}, "paid": "1.00",
 			"paidFor": object{"amount": 1, "unit": "m"}},
-		"tick-step":        object{"done": true},
+		"tick-step": object{"done": true},
+		"put-drop":  object{"outcome": "nobody there"}, "delete-drop": nil,
 		"put-market":       object{"low": "1", "high": "2"},
 		"put-list-price":   object{"price": "3", "count": 1},
 		"count-item":       object{"amount": object{"amount": 1, "unit": "g"}, "reason": "mine now"},
@@ -207,7 +215,7 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 				t.Errorf("this test does not know %s yet: teach it an id and a body", id)
 				continue
 			}
-			at := strings.NewReplacer("{id}", known, "{step}", "wash").Replace(path)
+			at := strings.NewReplacer("{id}", known, "{step}", "wash", "{day}", "2026-09-05").Replace(path)
 			if a := bo.send(strings.ToUpper(method), at, body, "If-Match", "*"); a.status != http.StatusNotFound {
 				t.Errorf("%s with another kitchen's id: %d %s", id, a.status, a.body)
 			}

@@ -22,6 +22,7 @@ import (
 	"zestytin/internal/demo"
 	"zestytin/internal/platform/clock"
 	"zestytin/internal/platform/pglocal/pgtest"
+	"zestytin/internal/platform/standin"
 )
 
 // now in the demo kitchen: a Thursday morning.
@@ -50,7 +51,8 @@ func openFor(t testing.TB) *house {
 	pool, owner := pgtest.New(t)
 	files := fstest.MapFS{"index.html": {Data: []byte(`<meta content="{{nonce}}">`)},
 		"docs.html": {Data: []byte("docs")}, "assets/a.js": {Data: []byte("1")}}
-	running := app.New(app.Options{Pool: pool, Clock: clock.Pinned(now), Files: files, Demo: &demo.SignIn})
+	running := app.New(app.Options{Pool: pool, Clock: clock.Pinned(now), Files: files, Demo: &demo.SignIn,
+		Roads: standin.Lakeside(), Weather: standin.Weather})
 	server := httptest.NewServer(running)
 	t.Cleanup(server.Close)
 	return &house{server, running, pool, owner}

@@ -184,7 +184,7 @@ type Handover struct {
 	Way      order.Fulfilment `json:"way" enum:"pickup,delivery"`
 	Place    string           `json:"place,omitempty"`
 	At       si.Minutes       `json:"at" doc:"Minute of the day"`
-	Leave    si.Minutes       `json:"leave,omitempty" doc:"When to set out with a delivery of which the way is known; minute of the day"`
+	Leave    si.Minutes       `json:"leave,omitempty" doc:"When to set out with a delivery: its drive leaves then, or its distance is known; minute of the day"`
 }
 
 const selectSteps = `select t.batch_id, t.step, t.position, batch_for(b.kitchen_id, b.id), b.sheet, b.work,
@@ -338,7 +338,8 @@ func (r *RunSheet) show(cal plan.Calendar) {
 
 func handovers(ctx context.Context, tx pgx.Tx, day string, zone *time.Location) ([]Handover, error) {
 	rows, err := tx.Query(ctx, `select id, customer, way, place, (extract(epoch
-			from from_at at time zone $2 - $1::text::date) / 60)::int, distance from orders
+			from from_at at time zone $2 - $1::text::date) / 60)::int, distance,
+			(extract(epoch from leaves_at at time zone $2 - $1::text::date) / 60)::int from orders
 		where (from_at at time zone $2)::date = $1::text::date and state in ('promised', 'in the making', 'packed')
 		order by from_at`, day, zone.String())
 	if err != nil {
@@ -347,8 +348,11 @@ func handovers(ctx context.Context, tx pgx.Tx, day string, zone *time.Location) 
 	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (Handover, error) {
 		var h Handover
 		var km float64
-		err := row.Scan(&h.Order, &h.Customer, &h.Way, &h.Place, &h.At, &km)
-		if takes := order.Leave(km); h.Way == order.Delivery && takes > 0 && takes < h.At {
+		var leaves *si.Minutes
+		err := row.Scan(&h.Order, &h.Customer, &h.Way, &h.Place, &h.At, &km, &leaves)
+		if leaves != nil {
+			h.Leave = *leaves
+		} else if takes := order.Leave(km); h.Way == order.Delivery && takes > 0 && takes < h.At {
 			h.Leave = h.At - takes
 		}
 		return h, err

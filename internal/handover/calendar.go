@@ -1,4 +1,4 @@
-// Package handover brings orders to their customers. So far it writes the calendar of work and handovers.
+// Package handover brings orders to their customers: the calendar of work and handovers, and the drives of a day.
 package handover
 
 import (
@@ -17,8 +17,10 @@ import (
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
+	"zestytin/core/route"
 	"zestytin/core/si"
 	"zestytin/internal/platform/paper"
+	"zestytin/internal/platform/roads"
 	"zestytin/internal/platform/web"
 	"zestytin/internal/text"
 )
@@ -26,16 +28,40 @@ import (
 // Handover is the feature.
 type Handover struct {
 	web.Base
-	calendar func(context.Context, pgx.Tx) (plan.Calendar, error)
+	Deps
+}
+
+// Deps is what handovers need of other rooms, and of the world outside.
+type Deps struct {
+	// Calendar of the kitchen from today on.
+	Calendar func(context.Context, pgx.Tx) (plan.Calendar, error)
+	// Home is the kitchen's own address.
+	Home func(context.Context, pgx.Tx) (string, error)
+	// Hours of work of a day.
+	Hours func(context.Context, pgx.Tx, string) ([]plan.Session, error)
+	// Loads of an order on the road.
+	Loads func(context.Context, pgx.Tx, uuid.UUID) ([]route.Load, error)
+	// Advance an order to a state, with all that this entails.
+	Advance func(context.Context, pgx.Tx, uuid.UUID, order.State) error
+	// Leaves notes when the drives of the orders leave that are handed over in a span of time.
+	Leaves func(ctx context.Context, tx pgx.Tx, from, to time.Time, leaves map[uuid.UUID]time.Time) error
+	// SetErrands of a day in the plan, and what finds no room any more.
+	SetErrands func(context.Context, pgx.Tx, string, []plan.Errand) ([]reason.Reason, error)
+	Roads      roads.Map                         // nil: nobody has named any
+	Weather    func(day time.Time) route.Weather // nil: there is no forecast
 }
 
 // Register adds the operations.
-func Register(h web.Base, calendar func(context.Context, pgx.Tx) (plan.Calendar, error)) {
-	o := &Handover{h, calendar}
+func Register(h web.Base, needs Deps) {
+	if needs.Roads == nil {
+		needs.Roads = roads.None{}
+	}
+	o := &Handover{h, needs}
 	web.Register(h, huma.Operation{OperationID: "get-calendar", Method: "GET", Path: "/api/v1/calendar.ics",
 		Summary: "The planned work and the handovers as an iCalendar file (RFC 5545)",
 		Tags:    []string{"Handover"}, Responses: web.FileOf("text/calendar", "An iCalendar file")}, o.file)
 	o.registerFeed()
+	o.registerDrive()
 }
 
 func (o *Handover) file(ctx context.Context, _ *struct{}) (*web.File, error) {
@@ -50,11 +76,14 @@ func (o *Handover) written(ctx context.Context) ([]byte, error) {
 	file.SetProductId("-//Zesty Tin//Work and handovers//EN")
 	file.SetMethod(ics.MethodPublish)
 	err := o.In(ctx, func(tx pgx.Tx) error {
-		cal, err := o.calendar(ctx, tx)
+		cal, err := o.Calendar(ctx, tx)
 		if err != nil {
 			return err
 		}
 		if err := o.handovers(ctx, tx, file); err != nil {
+			return err
+		}
+		if err := o.onTheRoad(ctx, tx, cal, file); err != nil {
 			return err
 		}
 		return o.work(ctx, tx, cal, file)
@@ -177,4 +206,10 @@ func (o *Handover) work(ctx context.Context, tx pgx.Tx, cal plan.Calendar, file 
 		return struct{}{}, nil
 	})
 	return err
+}
+
+// noon of a day that the database gave, in the kitchen's zone.
+func noon(day string, cal plan.Calendar) time.Time {
+	date, _ := time.Parse(time.DateOnly, day)
+	return time.Date(date.Year(), date.Month(), date.Day(), 12, 0, 0, 0, cal.Zero.Location())
 }

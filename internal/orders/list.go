@@ -42,7 +42,7 @@ type Row struct {
 	Place    string           `json:"place,omitempty"`
 	From     time.Time        `json:"from"`
 	To       time.Time        `json:"to"`
-	Leave    *time.Time       `json:"leave,omitempty" doc:"When to set out with a delivery of which the way is known"`
+	Leave    *time.Time       `json:"leave,omitempty" doc:"When to set out with a delivery: its drive leaves then, or its distance is known"`
 	FreeFrom []string         `json:"freeFrom"`
 	Notes    string           `json:"notes,omitempty"`
 	Phone    string           `json:"phone,omitempty"`
@@ -144,7 +144,7 @@ func selectPage(in *Which, w *text.Words) (page string, args []any, sums string,
 	limit := fmt.Sprintf("$%d", len(args))
 	return `with page as materialized (select o.* from orders o where ` + where + ` order by ` + sorted + `
 		limit ` + limit + `)
-	select o.id, o.number, o.revision, o.state, o.customer, o.occasion, o.way, o.place, o.from_at, o.to_at, o.free_from, o.notes, o.phone, ` + priceColumns + `,
+	select o.id, o.number, o.revision, o.state, o.customer, o.occasion, o.way, o.place, o.from_at, o.to_at, o.free_from, o.notes, o.phone, o.leaves_at, ` + priceColumns + `,
 		coalesce(l.lines, '[]'), coalesce(q.answer, ''), coalesce(w.steps, 0), coalesce(w.done, 0)
 	from page o
 	left join (select l.order_id, jsonb_agg(jsonb_build_object('treat', l.treat_id, 'version', l.treat_version, 'count', l.count, 'coating', l.coating, 'name', t.name, 'family', v.family, 'chocolate', v.look) order by l.position) as lines
@@ -188,12 +188,12 @@ func (o *Orders) list(ctx context.Context, in *Which) (*struct{ Body List }, err
 			var p priced
 			d := &order.Draft{}
 			fields := append([]any{&r.ID, &r.Number, &r.Revision, &r.State, &r.Customer, &r.Occasion, &r.Way, &r.Place,
-				&r.From, &r.To, &r.FreeFrom, &r.Notes, &r.Phone}, p.into(d)...)
+				&r.From, &r.To, &r.FreeFrom, &r.Notes, &r.Phone, &r.Leave}, p.into(d)...)
 			if err := row.Scan(append(fields, &r.Lines, &r.Answer, &r.Steps, &r.Done)...); err != nil {
 				return r, err
 			}
 			d.From, d.To, d.FreeFrom = r.From, r.To, r.FreeFrom
-			if takes := order.Leave(d.Distance); r.Way == order.Delivery && takes > 0 {
+			if takes := order.Leave(d.Distance); r.Leave == nil && r.Way == order.Delivery && takes > 0 {
 				leave := r.From.Add(-time.Duration(takes) * time.Minute)
 				r.Leave = &leave
 			}

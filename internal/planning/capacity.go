@@ -35,6 +35,12 @@ type Capacity struct {
 // Shapes are the API's words on what core hands out.
 func Shapes() web.Shapes {
 	return web.Shapes{
+		reflect.TypeFor[plan.Errand](): {
+			"hand":   {Doc: "Which person, from 0"},
+			"from":   {Doc: "Minute of the day"},
+			"to":     {Doc: "Minute of the day"},
+			"orders": {Doc: "That it is for"},
+		},
 		reflect.TypeFor[treat.Spot](): {
 			"id":      {Doc: "Steps of treats name it by this; empty: a new one", MaxLength: 40},
 			"name":    {Doc: "What the seller calls it", MaxLength: 40},

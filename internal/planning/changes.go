@@ -216,6 +216,9 @@ func (p *Planning) changed(ctx context.Context, tx pgx.Tx, c *Change) (Outcome, 
 func moves(previous, made *plan.Plan, cal plan.Calendar, names map[uuid.UUID]named) []Move {
 	list := []Move{}
 	for _, m := range plan.Moves(previous, made) {
+		if plan.IsErrand(m.From.Batch) {
+			continue
+		}
 		id := uuid.MustParse(string(m.From.Batch))
 		list = append(list, Move{id, m.From.Step, names[id].nameOf(m.From.Step), names[id].treat,
 			names[id].shares.Owners(), placeOf(m.From, cal), placeOf(m.To, cal)})

@@ -44,7 +44,8 @@ func (p *Planning) outlook(ctx context.Context, in *struct {
 			return err
 		}
 		today := w.Calendar.Minute(cal.Zero)
-		slipped := plan.ProjectDelays(&w.Problem, w.Previous, today, today+cal.Begin(1))
+		slipped := slices.DeleteFunc(plan.ProjectDelays(&w.Problem, w.Previous, today, today+cal.Begin(1)),
+			func(m plan.Moved) bool { return plan.IsErrand(m.To.Batch) })
 		slices.SortStableFunc(slipped, func(a, b plan.Moved) int { return cmp.Compare(a.From.From(), b.From.From()) })
 		for i, m := range slipped {
 			late := m.To.Start - m.From.Start

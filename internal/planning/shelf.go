@@ -2,6 +2,7 @@ package planning
 
 import (
 	"context"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -46,6 +47,7 @@ type Tin struct {
 	Reason    string     `json:"reason,omitempty" doc:"Why the day differs from the weekly pattern"`
 	Work      []TinWork  `json:"work"`
 	Handovers []Handover `json:"handovers"`
+	Away      si.Minutes `json:"away" doc:"Minutes of the time of work in which somebody is on the road"`
 }
 
 // TinWork is a batch in a tin.
@@ -101,10 +103,15 @@ func (p *Planning) shelf(ctx context.Context, in *struct {
 		if err != nil {
 			return err
 		}
+		errands, err := errands(ctx, tx, cal, Days{0, in.Days})
+		if err != nil {
+			return err
+		}
+		away := busySteps(errands, cal, sessions)
 		s = Shelf{Today: cal.Date(0), Tins: make([]Tin, in.Days)}
 		now := cal.Minute(p.Clock())
 		for day := range s.Tins {
-			s.Tins[day] = tin(w, cal, day, now, sessions, taken)
+			s.Tins[day] = tin(w, cal, day, now, sessions, taken, away)
 		}
 		if err := fillWork(ctx, tx, cal, s.Tins); err != nil {
 			return err
@@ -121,7 +128,7 @@ func (p *Planning) shelf(ctx context.Context, in *struct {
 }
 
 func tin(w WorkDays, cal plan.Calendar, day int, now si.Minutes, sessions []plan.Session,
-	taken []plan.ScheduledOperation) Tin {
+	taken, away []plan.ScheduledOperation) Tin {
 	t := Tin{Day: cal.Date(day), Spans: w.spansOn(cal, day), Work: []TinWork{}, Handovers: []Handover{}}
 	for _, e := range w.Exceptions {
 		if e.Day == t.Day {
@@ -144,6 +151,13 @@ func tin(w WorkDays, cal plan.Calendar, day int, now si.Minutes, sessions []plan
 			planned += p.To() - p.From()
 		}
 	}
+	for _, p := range away {
+		if cal.Day(p.Start) == day {
+			t.Away += p.Hands
+		}
+	}
+	planned += t.Away
+	taken = append(slices.Clip(taken), away...)
 	t.Free = plan.Free(ahead, taken)
 	// What lies outside of the sessions has no room in the tin.
 	t.Over = max(0, planned-(t.Hands-plan.Free(today, taken)))

@@ -35,15 +35,16 @@ type PlanView struct {
 
 // PlanDay is a day.
 type PlanDay struct {
-	Day    string     `json:"day" format:"date"`
-	Reason string     `json:"reason,omitempty" doc:"Why the day differs from the weekly pattern"`
-	Off    bool       `json:"off" doc:"A person has said that nobody works"`
-	Hours  []Hours    `json:"hours"`
-	Free   si.Minutes `json:"free" doc:"Minutes of hands; today, from now on"`
-	Steps  []PlanStep `json:"steps" doc:"By their begin"`
-	Open   si.Minutes `json:"open" doc:"Minutes of hands that the whole day has"`
-	Fills  []DayFill  `json:"fills" doc:"What takes them, most first"`
-	Setup  si.Minutes `json:"setup" doc:"Minutes of melting and washing down"`
+	Day    string        `json:"day" format:"date"`
+	Reason string        `json:"reason,omitempty" doc:"Why the day differs from the weekly pattern"`
+	Off    bool          `json:"off" doc:"A person has said that nobody works"`
+	Hours  []Hours       `json:"hours"`
+	Free   si.Minutes    `json:"free" doc:"Minutes of hands; today, from now on"`
+	Steps  []PlanStep    `json:"steps" doc:"By their begin"`
+	Open   si.Minutes    `json:"open" doc:"Minutes of hands that the whole day has"`
+	Fills  []DayFill     `json:"fills" doc:"What takes them, most first"`
+	Setup  si.Minutes    `json:"setup" doc:"Minutes of melting and washing down"`
+	Away   []plan.Errand `json:"away" doc:"When somebody is on the road"`
 }
 
 // Hours in which people work, in minutes of the day.
@@ -218,6 +219,18 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (PlanView, 
 			}
 		}
 	}
+	away, err := errands(ctx, tx, work.Calendar, Days{before, span.To + before})
+	if err != nil {
+		return v, err
+	}
+	planned = append(planned, busySteps(away, work.Calendar, work.Sessions)...)
+	for _, e := range away {
+		if date, err := time.Parse(time.DateOnly, e.Day); err == nil {
+			if at := dayOf(cal, date) - span.From; at >= 0 && at < len(v.Days) {
+				v.Days[at].Away = append(v.Days[at].Away, e)
+			}
+		}
+	}
 	look := map[string]food.Chocolate{}
 	for _, n := range names {
 		look[n.treat] = n.look
@@ -249,7 +262,7 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (PlanView, 
 }
 
 func dayView(w WorkDays, cal plan.Calendar, day int) PlanDay {
-	d := PlanDay{Day: cal.Date(day), Hours: []Hours{}, Steps: []PlanStep{}}
+	d := PlanDay{Day: cal.Date(day), Hours: []Hours{}, Steps: []PlanStep{}, Away: []plan.Errand{}}
 	for _, e := range w.Exceptions {
 		if e.Day == d.Day {
 			d.Reason, d.Off = e.Reason, len(e.Spans) == 0

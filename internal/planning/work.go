@@ -152,6 +152,13 @@ func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span
 		}
 		others, kept = append(others, frozen), append(kept, b)
 	}
+	away, err := errands(ctx, tx, w.Calendar, Days{0, span.To - first})
+	if err != nil {
+		return w, nil, err
+	}
+	for i := range away {
+		others = append(others, busy(&away[i], w.Calendar, w.Sessions, w.Now))
+	}
 	w.Problem = *plan.CurrentProblem(w.Problem, w.Now, others)
 	return w, kept, nil
 }

@@ -620,6 +620,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/drives/{day}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The drives of a day: in which order, when to leave, how much ice */
+        get: operations["get-drives"];
+        /** Settle the order of drops, when to leave, who drives; put the drives into the plan or take them out */
+        put: operations["put-drives"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drives/{day}/drops/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** What became of a drop; the order follows */
+        put: operations["put-drop"];
+        post?: never;
+        /** It is still to be driven to after all */
+        delete: operations["delete-drop"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drives/{day}/sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The drives of a day on paper */
+        get: operations["get-drive-sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/estimates": {
         parameters: {
             query?: never;
@@ -1329,6 +1382,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/positions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say where an address is, or how long one drives there; it is remembered */
+        put: operations["place-address"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/quote-answers": {
         parameters: {
             query?: never;
@@ -1476,6 +1546,23 @@ export interface paths {
         put?: never;
         /** The single changes that would make an order fit as it is typed, each tried, smallest first; nothing is saved */
         post: operations["find-reliefs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/road-map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The roads as they are drawn */
+        get: operations["get-road-map"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2678,7 +2765,7 @@ export interface components {
             customer: string;
             /**
              * Format: int64
-             * @description When to set out with a delivery of which the way is known; minute of the day
+             * @description When to set out with a delivery: its drive leaves then, or its distance is known; minute of the day
              */
             leave?: number;
             order: string;
@@ -3308,9 +3395,207 @@ export interface components {
             /** @description The very name, or one that was settled before; anything else is for a person to confirm */
             sure: boolean;
         };
+        HandoverChest: {
+            /** @enum {string} */
+            care: "cold" | "cool" | "mild";
+            /** @description Customers */
+            for: string[];
+            /**
+             * Format: int64
+             * @description Until when they last
+             */
+            lasts: number;
+            /**
+             * Format: int64
+             * @description Ice packs of 400 g
+             */
+            packs: number;
+        };
+        HandoverChoices: {
+            /** @description Minutes at the door, by order */
+            doors: {
+                [key: string]: number;
+            };
+            /**
+             * Format: int64
+             * @description Which person drives, from 0
+             */
+            hand: number;
+            /** @description When the drive that has this order leaves, minute of the day; not given: at the best time */
+            leaves: {
+                [key: string]: number;
+            };
+            /** @description The plan leaves the time of the drives alone */
+            planned: boolean;
+            /** @description Orders in the order in which one drives to them; empty: the best */
+            sequence: string[];
+            /** @description Whoever drives must be at home for pickups; not given: where one person works that day */
+            stays?: boolean;
+            /**
+             * Format: double
+             * @description How warm it gets that day, C; not given: by the forecast
+             */
+            warmest?: number;
+        };
+        HandoverDrive: {
+            /** Format: int64 */
+            back: number;
+            /** @description Cool boxes that are needed */
+            chests: components["schemas"]["HandoverChest"][];
+            distance: components["schemas"]["MeasureShown"];
+            drops: components["schemas"]["HandoverDrop"][];
+            /** @description What the heat asks for */
+            heat: string[];
+            /**
+             * Format: int64
+             * @description By how much windows are missed, all together
+             */
+            late: number;
+            /** Format: int64 */
+            leave: number;
+            /**
+             * Format: int64
+             * @description Minutes on the road
+             */
+            road: number;
+            /** @description Whether all is in time, and what would help where it is not */
+            says: string[];
+            warmth: components["schemas"]["HandoverWarmth"][];
+            /** @description Along which one drives: to each drop, and home */
+            ways: components["schemas"]["RoadsPosition"][][];
+        };
+        HandoverDriveDay: {
+            choices: components["schemas"]["HandoverChoices"];
+            /** Format: date */
+            day: string;
+            /** @description What finds no room in the plan any more; told when the drives are put into it */
+            displace: string[];
+            drives: components["schemas"]["HandoverDrive"][];
+            /** @description The kitchen's address; empty where none is told */
+            home: string;
+            homeAt?: components["schemas"]["RoadsPosition"];
+            /**
+             * Format: int64
+             * @description Who work that day
+             */
+            people: number;
+            /** @description For which somebody must be at home */
+            pickups: components["schemas"]["HandoverPickup"][];
+            /** @description No order of drops is better; of many the best that was found */
+            proven: boolean;
+            /** @description On what it rests, and what to look at */
+            says: string[];
+            /** @description The plan has another time for them than they take now */
+            stale: boolean;
+            /** @description Whoever drives must be at home for the pickups */
+            stays: boolean;
+            /** @description Addresses of which nobody has said where they are */
+            unknown: components["schemas"]["HandoverUnknown"][];
+            /**
+             * Format: double
+             * @description C, in the shade
+             */
+            warmest: number;
+        };
+        HandoverDrop: {
+            address: string;
+            /** Format: int64 */
+            arrive: number;
+            at?: components["schemas"]["RoadsPosition"];
+            /** @description A pickup: one is at home for it */
+            atHome: boolean;
+            /** @description What the heat asks for at this door */
+            care: string[];
+            customer: string;
+            /**
+             * Format: int64
+             * @description Minutes at the door
+             */
+            door: number;
+            freeFrom: string[];
+            /** Format: int64 */
+            from: number;
+            /** @description Its position as a geo URI (RFC 5870) */
+            geo?: string;
+            /**
+             * Format: int64
+             * @description When one drives on
+             */
+            go: number;
+            /** Format: int64 */
+            late: number;
+            /** @description What is handed over */
+            lines: string[];
+            /** @description On the outcome */
+            note?: string;
+            notes?: string;
+            /** Format: int64 */
+            number: number;
+            order: string;
+            /** @enum {string} */
+            outcome?: "handed over" | "in part" | "nobody there" | "brought back";
+            phone?: string;
+            /** Format: int64 */
+            pieces: number;
+            /**
+             * Format: int64
+             * @description Minutes from the drop before
+             */
+            road: number;
+            /** @enum {string} */
+            state: "enquiry" | "quoted" | "promised" | "in the making" | "packed" | "handed over" | "settled" | "cancelled";
+            /** Format: int64 */
+            to: number;
+        };
         HandoverLink: {
             /** @description Behind the address of the server; empty where there is no link */
             path?: string;
+        };
+        HandoverOutcome: {
+            note?: string;
+            /** @enum {string} */
+            outcome: "handed over" | "in part" | "nobody there" | "brought back";
+        };
+        HandoverPickup: {
+            customer: string;
+            /** Format: int64 */
+            from: number;
+            order: string;
+            /** Format: int64 */
+            to: number;
+        };
+        HandoverPlaced: {
+            address: string;
+            /** @description Its position as it was pasted: 46.01, -28.02, or a geo URI */
+            at?: string;
+            /** @description With minutes: where the way begins; empty: at home */
+            from?: string;
+            /**
+             * Format: int64
+             * @description In the place of a position: how long one drives
+             */
+            minutes?: number;
+        };
+        HandoverRoadMap: {
+            streets: components["schemas"]["RoadsStreet"][];
+            water: components["schemas"]["RoadsPosition"][];
+        };
+        HandoverUnknown: {
+            address: string;
+            customer?: string;
+            /** @description Not given: the kitchen itself */
+            order?: string;
+        };
+        HandoverWarmth: {
+            /**
+             * Format: double
+             * @description In the shade
+             */
+            air: number;
+            /** Format: int64 */
+            at: number;
+            /** Format: double */
+            car: number;
         };
         LabelFitted: {
             /** Format: double */
@@ -4891,7 +5176,7 @@ export interface components {
             id: string;
             /**
              * Format: date-time
-             * @description When to set out with a delivery of which the way is known
+             * @description When to set out with a delivery: its drive leaves then, or its distance is known
              */
             leave?: string;
             lines: components["schemas"]["OrdersLine"][];
@@ -4991,6 +5276,26 @@ export interface components {
             /** Format: int64 */
             min: number;
             step: string;
+        };
+        PlanErrand: {
+            day: string;
+            /**
+             * Format: int64
+             * @description Minute of the day
+             */
+            from: number;
+            /**
+             * Format: int64
+             * @description Which person, from 0
+             */
+            hand: number;
+            /** @description That it is for */
+            orders: string[];
+            /**
+             * Format: int64
+             * @description Minute of the day
+             */
+            to: number;
         };
         PlanFillLevel: {
             /** Format: int64 */
@@ -5258,6 +5563,8 @@ export interface components {
             unpinned: string[];
         };
         PlanningPlanDay: {
+            /** @description When somebody is on the road */
+            away: components["schemas"]["PlanErrand"][];
             /** Format: date */
             day: string;
             /** @description What takes them, most first */
@@ -5460,6 +5767,11 @@ export interface components {
             to: string;
         };
         PlanningTin: {
+            /**
+             * Format: int64
+             * @description Minutes of the time of work in which somebody is on the road
+             */
+            away: number;
             /** Format: date */
             day: string;
             /**
@@ -5580,6 +5892,16 @@ export interface components {
             tax: number;
             /** @description Prices are asked with the tax in them; otherwise it comes on top */
             taxIncluded: boolean;
+        };
+        RoadsPosition: {
+            /** Format: double */
+            lat: number;
+            /** Format: double */
+            lon: number;
+        };
+        RoadsStreet: {
+            line: components["schemas"]["RoadsPosition"][];
+            name: string;
         };
         ScratchAltitude: {
             /**
@@ -8448,6 +8770,178 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
+    "get-drives": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                day: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverDriveDay"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "put-drives": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that the edit is based on */
+                "If-Match"?: string;
+            };
+            path: {
+                day: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandoverChoices"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverDriveDay"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["PreconditionFailed"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            428: components["responses"]["PreconditionRequired"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "put-drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                day: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandoverOutcome"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverDriveDay"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "delete-drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                day: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverDriveDay"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-drive-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                day: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A PDF */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     "estimate-order": {
         parameters: {
             query?: never;
@@ -10152,6 +10646,37 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
+    "place-address": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandoverPlaced"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     "list-answers": {
         parameters: {
             query?: never;
@@ -10447,6 +10972,30 @@ export interface operations {
             415: components["responses"]["UnsupportedMediaType"];
             422: components["responses"]["UnprocessableEntity"];
             429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-road-map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverRoadMap"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];
         };

@@ -2,8 +2,32 @@ import type { QueryClient } from '@tanstack/react-query'
 
 /** What rests on what: by what was changed, the first parts of the keys of queries. */
 const rests: Record<string, string[]> = {
-  orders: ['orders', 'order', 'shortfalls', 'shelf', 'till', 'payments', 'starter', 'plan', 'run-sheet', 'outlook'],
-  plan: ['shelf', 'plan', 'run-sheet', 'outlook', 'orders', 'order', 'shortfalls', 'work-days', 'capacity', 'hours'],
+  orders: [
+    'orders',
+    'drives',
+    'order',
+    'shortfalls',
+    'shelf',
+    'till',
+    'payments',
+    'starter',
+    'plan',
+    'run-sheet',
+    'outlook',
+  ],
+  plan: [
+    'shelf',
+    'drives',
+    'plan',
+    'run-sheet',
+    'outlook',
+    'orders',
+    'order',
+    'shortfalls',
+    'work-days',
+    'capacity',
+    'hours',
+  ],
   treats: [
     'treats',
     'treat',
@@ -19,12 +43,13 @@ const rests: Record<string, string[]> = {
   ],
   larder: ['ingredients', 'ingredient', 'supplies', 'stock', 'item', 'shopping', 'starter', 'mixes', 'slip', 'recipe'],
   customers: ['customers'],
+  drives: ['drives'],
 }
 
 /** Figures that are computed anew from all of it. */
 const figures = ['estimate', 'figures', 'what-if', 'reliefs', 'card', 'ladder', 'weigh', 'stock', 'item', 'shopping']
 
-export type Topic = 'orders' | 'plan' | 'treats' | 'larder' | 'customers' | 'kitchen'
+export type Topic = 'orders' | 'plan' | 'treats' | 'larder' | 'customers' | 'drives' | 'kitchen'
 
 /**
  * What was changed is asked for anew, with all that rests on it; on the numbers of the kitchen rests everything.

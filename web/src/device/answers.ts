@@ -23,6 +23,8 @@ const read = new Set([
     'till',
     'kitchen',
     'allergens',
+    'drives',
+    'road-map',
   ],
 ])
 

@@ -61,6 +61,7 @@ export default function Handover() {
         </a>
       </header>
       <Follow />
+      <Drives list={list} />
       {orders.isSuccess && list.length === 0 && <p className="empty">{words.yourConfirmedOrdersAppearHere}</p>}
       {paying && owes(paying.id) && (
         <PaySheet
@@ -170,6 +171,27 @@ export default function Handover() {
         </p>
       )}
     </section>
+  )
+}
+
+/** The days on which something is delivered, each with its drive. */
+function Drives({ list }: { list: Row[] }) {
+  const kitchen = useKitchen()
+  const days = new Map<string, number>()
+  for (const o of list.filter((x) => x.way === 'delivery')) {
+    const day = kitchen.local(o.from).format('YYYY-MM-DD')
+    days.set(day, (days.get(day) ?? 0) + 1)
+  }
+  if (days.size === 0) return null
+  return (
+    <nav className="drive-links no-print" aria-label={words.drives}>
+      {[...days].slice(0, 6).map(([day, n]) => (
+        <Link key={day} to={`/handover/drive/${day}`} className="drive-link">
+          <b>{words.driveOf(dayName(day))}</b>
+          <small>{words.stops(n)}</small>
+        </Link>
+      ))}
+    </nav>
   )
 }
 

@@ -40,4 +40,7 @@ export const words = say({
   turnOffLink: 'Turn off link',
   seeWorkAndHandoversIn: 'See work and handovers in your own calendar with a private link.',
   createLink: 'Create link',
+  drives: 'Drives',
+  driveOf: (day: string) => `Drive on ${day}`,
+  stops: (n: number) => (n === 1 ? '1 stop' : `${n} stops`),
 })

@@ -23,6 +23,7 @@ interface Props {
   show: (n: number) => string
   steps?: number[] // that its grid may have; without them ten, a hundred, ... and their halves
   height?: number
+  least?: number // where its scale begins; 0 where it is not given
 }
 
 const paper = '#fffdf8'
@@ -35,13 +36,24 @@ const cut = (name: string, letters: number) => (name.length > letters ? `${name.
 const font = '13px "Atkinson Hyperlegible Next Variable", system-ui, sans-serif'
 
 /** A plot over a few ticks: bars on each other, points, lines and a band, drawn by uPlot, which is loaded for it. */
-export function Plot({ label, ticks, stack = [], marks = [], lines = [], band, show, steps, height = 230 }: Props) {
+export function Plot({
+  label,
+  ticks,
+  stack = [],
+  marks = [],
+  lines = [],
+  band,
+  show,
+  steps,
+  height = 230,
+  least = 0,
+}: Props) {
   const frame = useRef<HTMLDivElement>(null)
   const [at, setAt] = useState<number>()
   // Drawn anew when what it shows changes, not with every render around it.
-  const shown = JSON.stringify([ticks, stack, marks, lines, band])
+  const shown = JSON.stringify([ticks, stack, marks, lines, band, least])
   const options = useMemo(
-    () => optionsOf({ ticks, stack, marks, lines, band, show, steps }),
+    () => optionsOf({ ticks, stack, marks, lines, band, show, steps, least }),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- shown is all that the others hold
     [shown],
   )
@@ -98,7 +110,16 @@ export function Plot({ label, ticks, stack = [], marks = [], lines = [], band, s
 }
 
 /** What uPlot is told. Bars stand on each other: each is drawn from the ground up, the tallest first. */
-function optionsOf({ ticks, stack = [], marks = [], lines = [], band, show, steps }: Omit<Props, 'label' | 'height'>) {
+function optionsOf({
+  ticks,
+  stack = [],
+  marks = [],
+  lines = [],
+  band,
+  show,
+  steps,
+  least = 0,
+}: Omit<Props, 'label' | 'height'>) {
   const reach = ticks.map(() => 0)
   const piled = stack.map((s) => s.values.map((v, i) => (reach[i] = (reach[i] ?? 0) + Math.max(v ?? 0, 0)) || null))
   const edges = band ? [ticks.map(() => band.high), ticks.map(() => band.low)] : []
@@ -114,7 +135,7 @@ function optionsOf({ ticks, stack = [], marks = [], lines = [], band, show, step
       cursor: { y: false, drag: { x: false, y: false }, points: { show: false } },
       scales: {
         x: { time: false, range: [-0.6, ticks.length - 0.4] },
-        y: { range: [0, highest * 1.08] },
+        y: { range: [least, least + (highest - least) * 1.08] },
       },
       axes: [
         {

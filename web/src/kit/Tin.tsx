@@ -1,7 +1,7 @@
 import { useId } from 'react'
 import type { Motif } from '../api/families'
 import { type Chocolate, lookOf } from './chocolate'
-import { Flag, Glyph } from './glyphs'
+import { Car, Flag, Glyph } from './glyphs'
 import './kit.css'
 
 export interface Piece {
@@ -27,12 +27,14 @@ export function Tin({
   longest,
   pieces,
   over,
+  away = 0,
   today,
 }: {
   hands: number
   longest: number
   pieces: Piece[]
   over: number
+  away?: number // minutes on the road
   today?: boolean
 }) {
   const clip = useId()
@@ -59,6 +61,12 @@ export function Tin({
       <g clipPath={`url(#${clip})`}>
         <rect x={RIM} y="17" width={inner} height={H - 12} className="tin-closed" />
         <rect x={RIM} y="17" width={hands * px} height={H - 12} className="tin-inside" />
+        {away > 0 && (
+          <g className="tin-away">
+            <rect x={RIM + (hands - away) * px} y="17" width={away * px} height={H - 12} />
+            {away * px >= 16 && <Car x={RIM + (hands - away / 2) * px - 7.5} y={11 + H / 2 - 6} />}
+          </g>
+        )}
         {pieces.map((p, i) => {
           const width = widths[i]!
           const left = lefts[i]!

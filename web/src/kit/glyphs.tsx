@@ -103,6 +103,15 @@ export function Sign({ kind, size = 16 }: { kind: 'trouble' | 'caution' | 'fine'
   )
 }
 
+/** Somebody is on the road. */
+export const Car = (place: { x?: number; y?: number }) => (
+  <svg {...place} width="15" height="12" viewBox="0 0 15 12" aria-hidden="true">
+    <path d="M1 8.6V6.2l1.6-.6L4 2.2h6l2.2 3.4 1.8.6v2.4z" fill="currentColor" />
+    <circle cx="4.2" cy="9.2" r="1.9" fill="currentColor" stroke="#fff" strokeWidth="0.9" />
+    <circle cx="10.8" cy="9.2" r="1.9" fill="currentColor" stroke="#fff" strokeWidth="0.9" />
+  </svg>
+)
+
 export const Flag = (place: { x?: number; y?: number }) => (
   <svg {...place} width="11" height="12" viewBox="0 0 11 12" aria-hidden="true">
     <path d="M1.5 1v10.4" stroke="currentColor" strokeWidth="1.4" strokeLinecap="round" />

@@ -3,7 +3,7 @@ import type { KeyboardEvent } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
-import { Glyph } from '../kit/glyphs'
+import { Car, Glyph } from '../kit/glyphs'
 import { dayLong, dayName, minutes, useKitchen, whatOf, whom } from '../shell/kitchen'
 import { type At, corners, type Day, keyOf, lanesOf, rangeOf, type Step } from './when'
 import { words } from './words'
@@ -46,6 +46,11 @@ export function DayBand(p: Props) {
         </b>
       )}
       {day.hours.length === 0 && <span className="soft">{day.reason || (day.off ? words.off : words.noHours)}</span>}
+      {day.away.map((a) => (
+        <Link key={a.from} to={`/handover/drive/${day.day}`} className="band-away">
+          <Car /> {clock(a.from)} {words.to} {clock(a.to)}
+        </Link>
+      ))}
       <span className="band-acts">
         {day.steps.length > 0 && <Link to={`/bench/${day.day}`}>{words.runSheet}</Link>}
         {day.hours.length > 0 && (
@@ -112,6 +117,23 @@ export function DayBand(p: Props) {
           {p.today && p.now > range.from && p.now < range.to && (
             <i className="now-line" style={{ left: inRange(p.now, range) }} aria-hidden="true" />
           )}
+          {day.away
+            .filter((a) => a.to > range.from && a.from < range.to && a.hand < lanes)
+            .map((a) => (
+              <i
+                key={a.from}
+                className="away-chip"
+                aria-hidden="true"
+                title={`${words.onTheRoad}, ${clock(a.from)} ${words.to} ${clock(a.to)}`}
+                style={{
+                  left: inRange(Math.max(a.from, range.from), range),
+                  width: part(Math.min(a.to, range.to) - Math.max(a.from, range.from), range),
+                  top: a.hand * 46 + 3,
+                }}
+              >
+                <Car />
+              </i>
+            ))}
           {p.ghosts.map((g) => (
             <i
               key={g.key}

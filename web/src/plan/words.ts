@@ -14,6 +14,7 @@ export const words = say({
   cancel: 'Cancel',
   ok: 'OK',
   noHours: 'no hours',
+  onTheRoad: 'On the road',
   dayOffOn: (dayLong: string | number) => `Day off on ${dayLong}`,
   useUsualHoursOn: (dayLong: string | number) => `Use usual hours on ${dayLong}`,
   cleanDownBefore: (minutes: string | number) => `clean down ${minutes} before`,

@@ -65,6 +65,7 @@ export function Shelf({ open }: { open: (day: string) => void }) {
               `${whatOf(kitchen, w)}, ${minutes(w.minutes)}${w.done === w.steps ? ', done' : w.short ? words.notScheduled : ''}`,
           ),
           ...tin.dashed.map((p) => words.wouldTakeMore(minutes(p.piece.minutes))),
+          ...(tin.away > 0 ? [words.onTheRoad(minutes(tin.away))] : []),
           ...(tin.over > 0 ? [words.doNotFit(minutes(tin.over))] : []),
           ...tin.handovers.map((h) => `${h.way} ${kitchen.time(h.at)}, ${h.customer}`),
         ]
@@ -83,6 +84,7 @@ export function Shelf({ open }: { open: (day: string) => void }) {
               longest={longest}
               pieces={tin.pieces}
               over={tin.over}
+              away={tin.away}
               today={tin.day === data?.today}
             />
             <span className="unseen">{preview?.choose ? words.handOverOn : words.runSheetOf} </span>

@@ -44,6 +44,7 @@ const places = {
   file: place(() => import('../larder/FilePage')),
   handover: place(() => import('../handover/Handover')),
   pack: place(() => import('../packing/PackPage')),
+  drive: place(() => import('../drive/DrivePage')),
   lot: place(() => import('../packing/LotPage')),
   till: place(() => import('../till/Till')),
 }
@@ -64,7 +65,9 @@ const first =
           ? 'lot'
           : inside
         : at === 'handover' && inside
-          ? 'pack'
+          ? inside === 'drive'
+            ? 'drive'
+            : 'pack'
           : at || 'orders'
 if (first in places) places[first as keyof typeof places].load().catch(() => {}) // told where it is gone to
 
@@ -185,6 +188,7 @@ function Door() {
           <Route path="larder/file" element={<places.file />} />
           <Route path="larder/lots/:id" element={<places.lot />} />
           <Route path="handover" element={<places.handover />} />
+          <Route path="handover/drive/:day" element={<places.drive />} />
           <Route path="handover/:id" element={<places.pack />} />
           <Route path="till" element={<places.till />} />
           <Route path="kitchen" element={<places.kitchen />} />

@@ -1,0 +1,127 @@
+import { readFileSync } from 'node:fs'
+import type { Page } from '@playwright/test'
+import { anOrder, expect, move, newKitchen, test } from './help'
+
+const saturday = '2026-09-05'
+
+/** An order that is delivered on Saturday, packed. */
+async function aDelivery(page: Page, customer: string, place: string, from: string, to: string, change = {}) {
+  const { id } = await anOrder(page, customer, 'Milk malt bombs', 3, {
+    way: 'delivery',
+    place,
+    phone: '555 0199',
+    from: `${saturday}T${from}:00-04:00`,
+    to: `${saturday}T${to}:00-04:00`,
+    ...change,
+  })
+  await move(page, id, 'promised', 'in the making', 'packed')
+  return id
+}
+
+const names = (page: Page) => page.locator('.stop h3')
+
+test('the drives of a day: best order, own order, into the plan, at the doors, and no network on the way', async ({
+  page,
+  context,
+}) => {
+  await aDelivery(page, 'Reading circle', 'Reading room, Mill Street', '11:00', '11:30')
+  await aDelivery(page, 'Quayside tenants', 'Quay 12', '12:40', '13:30')
+  await page.goto('/handover')
+  await page.getByRole('link', { name: 'Drive on Sat 5 Sep 3 stops' }).click()
+  await expect(page.getByRole('heading', { name: "Saturday's drive" })).toBeVisible()
+  await expect(names(page)).toHaveText(['Reading circle', 'Wren family', 'Quayside tenants'])
+  await expect(page.getByText('All in time. The other way round misses Wren family')).toBeVisible()
+  await expect(page.getByRole('img', { name: /From home to Reading circle, Wren family, Quayside/ })).toBeVisible()
+  await expect(page.getByRole('link', { name: 'Ring 555 0199' }).first()).toHaveAttribute('href', 'tel:5550199')
+  await expect(page.getByRole('link', { name: 'Map to Quayside tenants' })).toHaveAttribute('href', /^geo:46\.01/)
+
+  // Hotter than forecast: ice, and nothing stays at a door.
+  await page.getByLabel('Warmest of the day, in the shade').fill('100')
+  await expect(page.getByText(/Chocolate: \d ice packs? in a cool box/)).toBeVisible()
+  await expect(page.getByText(/Do not leave it at the door: 9\d/).first()).toBeVisible()
+
+  // By keyboard the quay comes first; the reading room is missed, and it says what would do.
+  const quay = page.getByRole('button', { name: /Quayside tenants: move it/ })
+  await quay.focus()
+  await quay.press('ArrowUp')
+  await expect(names(page)).toHaveText(['Reading circle', 'Quayside tenants', 'Wren family'])
+  await expect(quay).toBeFocused()
+  await quay.press('ArrowUp')
+  await expect(names(page)).toHaveText(['Quayside tenants', 'Reading circle', 'Wren family'])
+  await expect(page.getByText(/Reading circle would be missed by/)).toBeVisible()
+  await expect(page.getByText('The suggested order is in time for all')).toBeVisible()
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(names(page)).toHaveText(['Reading circle', 'Quayside tenants', 'Wren family'])
+  // By hand.
+  const from = (await quay.boundingBox())!
+  const last = (await page.getByRole('listitem', { name: 'Wren family' }).boundingBox())!
+  await page.mouse.move(from.x + 10, from.y + 10)
+  await page.mouse.down()
+  await page.mouse.move(from.x + 10, last.y + 60, { steps: 6 })
+  await page.mouse.up()
+  await expect(names(page)).toHaveText(['Reading circle', 'Wren family', 'Quayside tenants'])
+  await page.getByRole('button', { name: 'Best order again' }).click()
+  await expect(page.getByText('Your own order.')).toHaveCount(0)
+
+  // In the plan: person 2 is on the road, in the tin and in the day.
+  await page.getByLabel('Who drives').click()
+  await page.locator('.ant-select-item-option:visible', { hasText: 'Person 2' }).click()
+  await page.getByRole('button', { name: 'Put it in the plan' }).click()
+  await expect(page.getByText('In the plan: nobody works at the bench while driving')).toBeVisible()
+  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Print' }).click()])
+  expect(
+    readFileSync((await file.path())!)
+      .subarray(0, 5)
+      .toString(),
+  ).toBe('%PDF-')
+  await page.goto('/plan')
+  await expect(page.getByRole('link', { name: /^11:\d\d am to 12:\d\d pm/ })).toBeVisible()
+
+  // On a phone, without a network.
+  await page.setViewportSize({ width: 390, height: 844 })
+  await page.goto(`/handover/drive/${saturday}`)
+  const circle = page.getByRole('listitem', { name: 'Reading circle' })
+  const tenants = page.getByRole('listitem', { name: 'Quayside tenants' })
+  await expect(circle.getByRole('button', { name: 'Handed over' })).toBeVisible()
+  await context.setOffline(true)
+  await circle.getByRole('button', { name: 'Handed over' }).click()
+  await expect(circle.getByText('Will be sent when there is a network.')).toBeVisible()
+  await tenants.getByRole('button', { name: 'Something else…' }).click()
+  await tenants.getByRole('radio', { name: 'Nobody there' }).check()
+  await tenants.getByLabel('Note').fill('rang twice')
+  await tenants.getByRole('button', { name: 'Save' }).click()
+  await expect(tenants.getByText('rang twice')).toBeVisible()
+  await context.setOffline(false)
+  await expect(page.getByText('Will be sent when there is a network.')).toHaveCount(0, { timeout: 30_000 })
+  await expect(page.getByText('2 of 3 done')).toBeVisible()
+  const { orders } = await (await page.request.get('/api/v1/orders?which=all')).json()
+  const state = (who: string) => orders.find((o: { customer: string }) => o.customer === who).state
+  expect([state('Reading circle'), state('Quayside tenants')]).toEqual(['handed over', 'packed'])
+  await circle.getByRole('button', { name: 'Cancel' }).click()
+  await expect(circle.getByRole('button', { name: 'Handed over' })).toBeVisible()
+})
+
+test('what is told at a door and is refused says why, and can be let go', async ({ page }) => {
+  const id = await aDelivery(page, 'Ferry master', 'Ferry office', '15:00', '15:30')
+  await page.goto(`/handover/drive/${saturday}`)
+  const stop = page.getByRole('listitem', { name: 'Ferry master' })
+  await expect(stop.getByRole('button', { name: 'Handed over' })).toBeVisible()
+  await move(page, id, 'in the making') // somebody unpacks it meanwhile
+  await stop.getByRole('button', { name: 'Handed over' }).click()
+  const refused = page.getByRole('alert').filter({ hasText: 'Ferry master' })
+  await expect(refused).toContainText('cannot become')
+  await refused.getByRole('button', { name: 'Discard' }).click()
+  await expect(refused).toHaveCount(0)
+})
+
+test.describe('in a new kitchen', () => {
+  test.use({ storageState: { cookies: [], origins: [] } })
+
+  test('no map and no address: it is asked where one is', async ({ page }) => {
+    await newKitchen(page, 'drive')
+    await page.goto(`/handover/drive/${saturday}`)
+    await expect(page.getByText('Nothing to deliver on this day.')).toBeVisible()
+    await page.goto('/handover/drive/2026-02-30')
+    await expect(page.getByRole('alert')).toContainText('2026-02-30')
+  })
+})

@@ -1,0 +1,420 @@
+package handover
+
+import (
+	"context"
+	"errors"
+	"net/http"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/invalid"
+	"zestytin/core/measure"
+	"zestytin/core/order"
+	"zestytin/core/plan"
+	"zestytin/core/reason"
+	"zestytin/core/route"
+	"zestytin/core/si"
+	"zestytin/internal/platform/db"
+	"zestytin/internal/platform/roads"
+	"zestytin/internal/platform/web"
+)
+
+// Choices is what somebody has settled of the drives of a day; the rest follows.
+type Choices struct {
+	Sequence []uuid.UUID              `json:"sequence" maxItems:"200" doc:"Orders in the order in which one drives to them; empty: the best"`
+	Leaves   map[uuid.UUID]si.Minutes `json:"leaves" doc:"When the drive that has this order leaves, minute of the day; not given: at the best time"`
+	Doors    map[uuid.UUID]si.Minutes `json:"doors" doc:"Minutes at the door, by order"`
+	Stays    *bool                    `json:"stays,omitempty" doc:"Whoever drives must be at home for pickups; not given: where one person works that day"`
+	Hand     int                      `json:"hand" minimum:"0" maximum:"8" doc:"Which person drives, from 0"`
+	Warmest  *float64                 `json:"warmest,omitempty" minimum:"-40" maximum:"60" doc:"How warm it gets that day, C; not given: by the forecast"`
+	Planned  bool                     `json:"planned" doc:"The plan leaves the time of the drives alone"`
+}
+
+// DriveDay is the drives of a day. Times are minutes of the day on the wall clock.
+type DriveDay struct {
+	Day      string          `json:"day" format:"date"`
+	Home     string          `json:"home" doc:"The kitchen's address; empty where none is told"`
+	HomeAt   *roads.Position `json:"homeAt,omitempty"`
+	Drives   []Drive         `json:"drives"`
+	Unknown  []Unknown       `json:"unknown" doc:"Addresses of which nobody has said where they are"`
+	Pickups  []Pickup        `json:"pickups" doc:"For which somebody must be at home"`
+	Choices  Choices         `json:"choices"`
+	People   int             `json:"people" doc:"Who work that day"`
+	Stays    bool            `json:"stays" doc:"Whoever drives must be at home for the pickups"`
+	Stale    bool            `json:"stale" doc:"The plan has another time for them than they take now"`
+	Proven   bool            `json:"proven" doc:"No order of drops is better; of many the best that was found"`
+	Warmest  float64         `json:"warmest" doc:"C, in the shade"`
+	Says     []reason.Reason `json:"says" doc:"On what it rests, and what to look at"`
+	Displace []reason.Reason `json:"displace" doc:"What finds no room in the plan any more; told when the drives are put into it"`
+}
+
+// Unknown address.
+type Unknown struct {
+	Order    *uuid.UUID `json:"order,omitempty" doc:"Not given: the kitchen itself"`
+	Customer string     `json:"customer,omitempty"`
+	Address  string     `json:"address"`
+}
+
+// Pickup at home.
+type Pickup struct {
+	Order    uuid.UUID  `json:"order"`
+	Customer string     `json:"customer"`
+	From     si.Minutes `json:"from"`
+	To       si.Minutes `json:"to"`
+}
+
+// Drive from home and back.
+type Drive struct {
+	Leave    si.Minutes         `json:"leave"`
+	Back     si.Minutes         `json:"back"`
+	Road     si.Minutes         `json:"road" doc:"Minutes on the road"`
+	Distance measure.Shown      `json:"distance"`
+	Late     si.Minutes         `json:"late" doc:"By how much windows are missed, all together"`
+	Drops    []Drop             `json:"drops"`
+	Ways     [][]roads.Position `json:"ways" doc:"Along which one drives: to each drop, and home"`
+	Says     []reason.Reason    `json:"says" doc:"Whether all is in time, and what would help where it is not"`
+	Chests   []Chest            `json:"chests" doc:"Cool boxes that are needed"`
+	Warmth   []Warmth           `json:"warmth"`
+	Heat     []reason.Reason    `json:"heat" doc:"What the heat asks for"`
+}
+
+// Drop of a drive, or a pickup for which one comes home.
+type Drop struct {
+	Order    uuid.UUID       `json:"order"`
+	Number   int             `json:"number"`
+	Customer string          `json:"customer"`
+	Phone    string          `json:"phone,omitempty"`
+	Address  string          `json:"address"`
+	AtHome   bool            `json:"atHome" doc:"A pickup: one is at home for it"`
+	At       *roads.Position `json:"at,omitempty"`
+	Geo      string          `json:"geo,omitempty" doc:"Its position as a geo URI (RFC 5870)"`
+	From     si.Minutes      `json:"from"`
+	To       si.Minutes      `json:"to"`
+	Arrive   si.Minutes      `json:"arrive"`
+	Go       si.Minutes      `json:"go" doc:"When one drives on"`
+	Door     si.Minutes      `json:"door" doc:"Minutes at the door"`
+	Road     si.Minutes      `json:"road" doc:"Minutes from the drop before"`
+	Late     si.Minutes      `json:"late"`
+	Pieces   int             `json:"pieces"`
+	Lines    []string        `json:"lines" doc:"What is handed over"`
+	FreeFrom []string        `json:"freeFrom"`
+	Notes    string          `json:"notes,omitempty"`
+	State    order.State     `json:"state" enum:"enquiry,quoted,promised,in the making,packed,handed over,settled,cancelled"`
+	Outcome  string          `json:"outcome,omitempty" enum:"handed over,in part,nobody there,brought back"`
+	Note     string          `json:"note,omitempty" doc:"On the outcome"`
+	Care     []reason.Reason `json:"care" doc:"What the heat asks for at this door"`
+}
+
+// Chest is a cool box.
+type Chest struct {
+	Care  route.Care `json:"care" enum:"cold,cool,mild"`
+	For   []string   `json:"for" doc:"Customers"`
+	Packs int        `json:"packs" doc:"Ice packs of 400 g"`
+	Lasts si.Minutes `json:"lasts" doc:"Until when they last"`
+}
+
+// Warmth at a time of a drive, C.
+type Warmth struct {
+	At  si.Minutes `json:"at"`
+	Air float64    `json:"air" doc:"In the shade"`
+	Car float64    `json:"car"`
+}
+
+// Outcome of a drop.
+type Outcome struct {
+	Outcome string `json:"outcome" enum:"handed over,in part,nobody there,brought back"`
+	Note    string `json:"note,omitempty" maxLength:"500"`
+}
+
+// Placed is where an address is.
+type Placed struct {
+	Address string      `json:"address" minLength:"1" maxLength:"300"`
+	At      string      `json:"at,omitempty" maxLength:"100" doc:"Its position as it was pasted: 46.01, -28.02, or a geo URI"`
+	From    string      `json:"from,omitempty" maxLength:"300" doc:"With minutes: where the way begins; empty: at home"`
+	Minutes *si.Minutes `json:"minutes,omitempty" minimum:"0" maximum:"600" doc:"In the place of a position: how long one drives"`
+}
+
+// RoadMap is the map as it is drawn.
+type RoadMap struct {
+	Streets []roads.Street   `json:"streets"`
+	Water   []roads.Position `json:"water"`
+}
+
+// OnDay is the path of a day.
+type OnDay struct {
+	Day string `path:"day" format:"date"`
+}
+
+func (o *Handover) registerDrive() {
+	op := func(id, method, path, summary string) huma.Operation {
+		return huma.Operation{OperationID: id, Method: method, Path: "/api/v1/" + path, Summary: summary,
+			Tags: []string{"Handover"}}
+	}
+	web.Register(o.Base, op("get-drives", "GET", "drives/{day}",
+		"The drives of a day: in which order, when to leave, how much ice"), o.drives)
+	web.Register(o.Base, op("put-drives", "PUT", "drives/{day}",
+		"Settle the order of drops, when to leave, who drives; put the drives into the plan or take them out"), o.putDrives)
+	web.Register(o.Base, op("put-drop", "PUT", "drives/{day}/drops/{id}", "What became of a drop; the order follows"),
+		o.putDrop)
+	web.Register(o.Base, op("delete-drop", "DELETE", "drives/{day}/drops/{id}", "It is still to be driven to after all"),
+		o.deleteDrop)
+	web.Register(o.Base, op("place-address", "PUT", "positions",
+		"Say where an address is, or how long one drives there; it is remembered"), o.putPosition)
+	web.Register(o.Base, op("get-road-map", "GET", "road-map", "The roads as they are drawn"), o.roadMap)
+	file := op("get-drive-sheet", "GET", "drives/{day}/sheet.pdf", "The drives of a day on paper")
+	file.Responses = web.FileOf("application/pdf", "A PDF")
+	web.Register(o.Base, file, o.driveSheet)
+}
+
+func (o *Handover) drives(ctx context.Context, in *OnDay) (*web.Tagged[DriveDay], error) {
+	var d *driving
+	err := o.In(ctx, func(tx pgx.Tx) (err error) { d, err = o.drive(ctx, tx, in.Day); return err })
+	if err != nil {
+		return nil, err
+	}
+	return web.TaggedBy(d.revision, d.view), nil
+}
+
+func (o *Handover) putDrives(ctx context.Context, in *struct {
+	OnDay
+	web.IfMatch
+	Body Choices
+}) (*web.Tagged[DriveDay], error) {
+	var d *driving
+	err := o.In(ctx, func(tx pgx.Tx) error {
+		if err := db.LockKitchen(ctx, tx); err != nil {
+			return err
+		}
+		was, err := loadChoices(ctx, tx, in.Day)
+		if err != nil {
+			return err
+		}
+		if err := in.Matches(was.revision, func() (any, error) {
+			now, err := o.drive(ctx, tx, in.Day)
+			if err != nil {
+				return nil, err
+			}
+			return now.view, nil
+		}); err != nil {
+			return err
+		}
+		if err := in.Body.check(); err != nil {
+			return err
+		}
+		if err := storeChoices(ctx, tx, in.Day, &in.Body); err != nil {
+			return err
+		}
+		if d, err = o.drive(ctx, tx, in.Day); err != nil {
+			return err
+		}
+		if !in.Body.Planned && !was.Planned {
+			return nil
+		}
+		lost, err := o.intoPlan(ctx, tx, d)
+		d.view.Displace, d.view.Stale = append(d.view.Displace, lost...), false
+		return err
+	})
+	if err != nil {
+		return nil, err
+	}
+	return web.TaggedBy(d.revision, d.view), nil
+}
+
+func (c *Choices) check() error {
+	var f invalid.Faults
+	for _, at := range c.Leaves {
+		if at < 0 || at >= plan.DayMinutes {
+			f.Add("leaves", reason.Of("handover.leave-on-that-day"))
+		}
+	}
+	for _, m := range c.Doors {
+		if m < 0 || m > 240 {
+			f.Add("doors", reason.Of("handover.minutes-at-the-door"))
+		}
+	}
+	if len(c.Leaves) > 200 || len(c.Doors) > 200 {
+		f.Add("leaves", reason.Of("handover.too-many-choices"))
+	}
+	return f.Err()
+}
+
+// intoPlan puts the drives of a day into the plan, or takes them out of it.
+func (o *Handover) intoPlan(ctx context.Context, tx pgx.Tx, d *driving) ([]reason.Reason, error) {
+	leaves := map[uuid.UUID]time.Time{}
+	var list []plan.Errand
+	if d.view.Choices.Planned {
+		list = d.errands()
+		for _, e := range list {
+			for _, id := range e.Orders {
+				leaves[uuid.MustParse(string(id))] = d.cal.Time(d.cal.At(d.day, e.From))
+			}
+		}
+	}
+	if err := o.Leaves(ctx, tx, d.cal.Time(d.cal.Begin(d.day)), d.cal.Time(d.cal.Begin(d.day+1)), leaves); err != nil {
+		return nil, err
+	}
+	return o.SetErrands(ctx, tx, d.view.Day, list)
+}
+
+func (o *Handover) putDrop(ctx context.Context, in *struct {
+	OnDay
+	web.ID
+	Body Outcome
+}) (*web.Tagged[DriveDay], error) {
+	return o.dropped(ctx, in.Day, func(tx pgx.Tx) error {
+		_, err := tx.Exec(ctx, `insert into drops (kitchen_id, order_id, day, outcome, note, at, person_id)
+			values ($1, $2, $3::text::date, $4, $5, $6, $7) on conflict (kitchen_id, order_id) do update
+			set day = excluded.day, outcome = excluded.outcome, note = excluded.note, at = excluded.at,
+			person_id = excluded.person_id`,
+			web.ActorOf(ctx).Kitchen, in.ID.ID, in.Day, in.Body.Outcome, in.Body.Note, o.Clock(), web.ActorOf(ctx).Person)
+		if err != nil {
+			return err
+		}
+		return o.follow(ctx, tx, in.ID.ID, in.Body.Outcome)
+	}, in.ID.ID)
+}
+
+func (o *Handover) deleteDrop(ctx context.Context, in *struct {
+	OnDay
+	web.ID
+}) (*web.Tagged[DriveDay], error) {
+	return o.dropped(ctx, in.Day, func(tx pgx.Tx) error {
+		gone, err := tx.Exec(ctx, `delete from drops where order_id = $1 and day = $2::text::date`, in.ID.ID, in.Day)
+		if err != nil || gone.RowsAffected() == 0 {
+			return err
+		}
+		return o.follow(ctx, tx, in.ID.ID, "")
+	}, in.ID.ID)
+}
+
+func (o *Handover) dropped(ctx context.Context, day string, change func(pgx.Tx) error,
+	id uuid.UUID) (*web.Tagged[DriveDay], error) {
+	var d *driving
+	err := o.In(ctx, func(tx pgx.Tx) error {
+		if err := db.LockKitchen(ctx, tx); err != nil {
+			return err
+		}
+		var there bool
+		if err := tx.QueryRow(ctx, `select exists (select from orders where id = $1)`, id).Scan(&there); err != nil {
+			return err
+		}
+		if !there {
+			return web.NotFound("order")
+		}
+		if err := change(tx); err != nil {
+			return err
+		}
+		var err error
+		d, err = o.drive(ctx, tx, day)
+		return err
+	})
+	if err != nil {
+		return nil, err
+	}
+	return web.TaggedBy(d.revision, d.view), nil
+}
+
+// follow an outcome with the state of the order: what is handed over, if only in part, is; what is not is packed still.
+func (o *Handover) follow(ctx context.Context, tx pgx.Tx, id uuid.UUID, outcome string) error {
+	var state order.State
+	if err := tx.QueryRow(ctx, `select state from orders where id = $1`, id).Scan(&state); err != nil {
+		return err
+	}
+	over := outcome == "handed over" || outcome == "in part"
+	switch {
+	case over && state == order.Settled:
+		return nil
+	case over && state != order.HandedOver:
+		return o.Advance(ctx, tx, id, order.HandedOver)
+	case !over && state == order.HandedOver:
+		return o.Advance(ctx, tx, id, order.Packed)
+	}
+	return nil
+}
+
+func (o *Handover) putPosition(ctx context.Context, in *struct{ Body Placed }) (*struct{}, error) {
+	who, b := web.ActorOf(ctx), &in.Body
+	address := roads.Key(b.Address)
+	if address == "" {
+		return nil, invalid.At("address", reason.Of("handover.name-the-address"))
+	}
+	return nil, o.In(ctx, func(tx pgx.Tx) error {
+		if b.Minutes != nil {
+			from := roads.Key(b.From)
+			if from == "" {
+				home, err := o.Home(ctx, tx)
+				if err != nil {
+					return err
+				}
+				if from = roads.Key(home); from == "" {
+					from = unnamedHome
+				}
+			}
+			_, err := tx.Exec(ctx, `insert into legs (kitchen_id, from_place, to_place, minutes) values ($1, $2, $3, $4)
+				on conflict (kitchen_id, from_place, to_place) do update set minutes = excluded.minutes`,
+				who.Kitchen, from, address, *b.Minutes)
+			return err
+		}
+		at, ok := roads.Read(b.At)
+		if !ok {
+			return invalid.At("at", reason.Of("handover.not-a-position", reason.Name(b.At)))
+		}
+		_, err := tx.Exec(ctx, `insert into positions (kitchen_id, address, lat, lon) values ($1, $2, $3, $4)
+			on conflict (kitchen_id, address) do update set lat = excluded.lat, lon = excluded.lon`,
+			who.Kitchen, address, at.Lat, at.Lon)
+		return err
+	})
+}
+
+func (o *Handover) roadMap(context.Context, *struct{}) (*struct{ Body RoadMap }, error) {
+	m := RoadMap{Streets: []roads.Street{}, Water: []roads.Position{}}
+	if drawn, ok := o.Roads.(roads.Drawn); ok {
+		m.Streets, m.Water = drawn.Drawing()
+	}
+	return &struct{ Body RoadMap }{m}, nil
+}
+
+// storedChoices with their revision; 0 where nobody has settled anything.
+type storedChoices struct {
+	Choices
+	revision int
+}
+
+func loadChoices(ctx context.Context, tx pgx.Tx, day string) (storedChoices, error) {
+	c := storedChoices{Choices: Choices{Sequence: []uuid.UUID{}, Leaves: map[uuid.UUID]si.Minutes{},
+		Doors: map[uuid.UUID]si.Minutes{}}}
+	err := tx.QueryRow(ctx, `select revision, sequence, leaves, doors, stays, hand, warmest, planned from drives
+			where day = $1::text::date`, day).
+		Scan(&c.revision, &c.Sequence, &c.Leaves, &c.Doors, &c.Stays, &c.Hand, &c.Warmest, &c.Planned)
+	if errors.Is(err, pgx.ErrNoRows) {
+		err = nil
+	}
+	return c, err
+}
+
+func storeChoices(ctx context.Context, tx pgx.Tx, day string, c *Choices) error {
+	if c.Sequence == nil {
+		c.Sequence = []uuid.UUID{}
+	}
+	if c.Leaves == nil {
+		c.Leaves = map[uuid.UUID]si.Minutes{}
+	}
+	if c.Doors == nil {
+		c.Doors = map[uuid.UUID]si.Minutes{}
+	}
+	_, err := tx.Exec(ctx, `insert into drives (kitchen_id, day, sequence, leaves, doors, stays, hand, warmest, planned)
+			values ($1, $2::text::date, $3, $4, $5, $6, $7, $8, $9) on conflict (kitchen_id, day) do update
+			set revision = drives.revision + 1, sequence = excluded.sequence, leaves = excluded.leaves,
+			doors = excluded.doors, stays = excluded.stays, hand = excluded.hand, warmest = excluded.warmest,
+			planned = excluded.planned`,
+		web.ActorOf(ctx).Kitchen, day, c.Sequence, c.Leaves, c.Doors, c.Stays, c.Hand, c.Warmest, c.Planned)
+	return err
+}
+
+// notADay is what a day of the address is that is none.
+func notADay(day string) error {
+	return web.Reject(http.StatusUnprocessableEntity, "planning.not-date-write-like", reason.Name(day))
+}

@@ -1,0 +1,88 @@
+package handover
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	ics "github.com/arran4/golang-ical"
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/plan"
+	"zestytin/core/reason"
+	"zestytin/internal/platform/paper"
+	"zestytin/internal/platform/web"
+	"zestytin/internal/text"
+)
+
+// driveSheet is the drives of a day on paper: when to leave, each drop with its time, its door and what is handed over.
+func (o *Handover) driveSheet(ctx context.Context, in *OnDay) (*web.File, error) {
+	var d *driving
+	err := o.In(ctx, func(tx pgx.Tx) (err error) { d, err = o.drive(ctx, tx, in.Day); return err })
+	if err != nil {
+		return nil, err
+	}
+	words := text.Of(ctx)
+	s := paper.New(words.Of("handover.drives-of", reason.Date(in.Day)), d.view.Home)
+	say := func(list []reason.Reason) []string {
+		lines := make([]string, len(list))
+		for i, r := range list {
+			lines[i] = words.Value(r)
+		}
+		return lines
+	}
+	for _, v := range d.view.Drives {
+		s.Part(words.Value(reason.Clock(v.Leave)), append([]string{words.Of("handover.leave-and-back", reason.Clock(v.Leave),
+			reason.Clock(v.Back), v.Distance, reason.Minutes(v.Road))}, append(say(v.Says), say(v.Heat)...)...)...)
+		for _, x := range v.Drops {
+			s.Room(30)
+			s.Part("[ ] "+words.Value(reason.Clock(x.Arrive)), nonEmpty(append([]string{
+				strings.Join(nonEmpty(x.Customer, x.Phone), ", "), x.Address,
+				words.Of("handover.between", reason.Clock(x.From), reason.Clock(x.To)), strings.Join(x.Lines, ", "),
+				freeFrom(words, x.FreeFrom), x.Notes}, say(x.Care)...)...)...)
+		}
+	}
+	pdf, err := s.Bytes()
+	return web.Download("drive-"+in.Day+".pdf", "application/pdf", pdf), err
+}
+
+func freeFrom(words *text.Words, list []string) string {
+	if len(list) == 0 {
+		return ""
+	}
+	return fmt.Sprint(words.Of("paper.made-without"), ": ", strings.Join(list, ", "))
+}
+
+// onTheRoad are the drives that are in the plan, as events.
+func (o *Handover) onTheRoad(ctx context.Context, tx pgx.Tx, cal plan.Calendar, file *ics.Calendar) error {
+	rows, err := tx.Query(ctx, `select e.day::text, e.start, e.start + e.minutes, e.hand, e.orders::text[],
+			coalesce((select revision from drives d where d.kitchen_id = e.kitchen_id and d.day = e.day), 1),
+			(select array_agg(o.customer || case when o.place = '' then '' else ', ' || o.place end order by array_position(e.orders, o.id))
+			from orders o where o.kitchen_id = e.kitchen_id and o.id = any(e.orders))
+		from errands e order by e.day, e.start`)
+	if err != nil {
+		return err
+	}
+	words, nth, last := text.Of(ctx), 0, ""
+	_, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (struct{}, error) {
+		var e plan.Errand
+		var revision int
+		var whom []string
+		if err := row.Scan(&e.Day, &e.From, &e.To, &e.Hand, &e.Orders, &revision, &whom); err != nil {
+			return struct{}{}, err
+		}
+		if nth++; e.Day != last {
+			nth, last = 1, e.Day
+		}
+		day := cal.DayOf(noon(e.Day, cal))
+		event := file.AddEvent(fmt.Sprintf("drive-%s-%d@zestytin", e.Day, nth))
+		event.SetDtStampTime(o.Clock())
+		event.SetSequence(revision)
+		event.SetStartAt(cal.Time(cal.At(day, e.From)))
+		event.SetEndAt(cal.Time(cal.At(day, e.To)))
+		event.SetSummary(plain(words.Of("handover.drive-to", reason.Count{N: len(e.Orders), Of: "drop"})))
+		event.SetDescription(plain(strings.Join(whom, "\n")))
+		return struct{}{}, nil
+	})
+	return err
+}

@@ -1,0 +1,457 @@
+package handover
+
+import (
+	"context"
+	"errors"
+	"log/slog"
+	"math"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/ident"
+	"zestytin/core/measure"
+	"zestytin/core/order"
+	"zestytin/core/plan"
+	"zestytin/core/reason"
+	"zestytin/core/route"
+	"zestytin/core/si"
+	"zestytin/internal/platform/roads"
+)
+
+const (
+	// dawn is when the first drive of a day may leave.
+	dawn si.Minutes = 4 * 60
+	// usualDoor is how many minutes a handover at the door takes, where nobody has said; common practice.
+	usualDoor si.Minutes = 5
+	// unnamedHome is what the kitchen's address is called where none is told.
+	unnamedHome = "home"
+)
+
+// mild is a day of which nothing is known: 12 C before sunrise, 22 C in the afternoon.
+var mild = func() (w route.Weather) {
+	for h := range w {
+		w[h] = 17 - 5*math.Cos(2*math.Pi*float64(h-4)/24)
+	}
+	return w
+}()
+
+// driving is the drives of a day in the making.
+type driving struct {
+	view     DriveDay
+	revision int
+	cal      plan.Calendar
+	day      int
+	orders   []handedOver
+	places   []place
+	problem  route.Problem
+	of       []int // of each drop of the problem: index in orders
+}
+
+// handedOver is an order of the day.
+type handedOver struct {
+	id              uuid.UUID
+	number          int
+	state           order.State
+	customer, phone string
+	way             order.Fulfilment
+	address, notes  string
+	from, to        time.Time
+	freeFrom, lines []string
+	pieces          int
+	outcome, note   string
+	place           int // index in places; -1: nobody knows where it is
+	loads           []route.Load
+}
+
+// place that one drives to; 0 is home.
+type place struct {
+	key string
+	at  *roads.Position
+}
+
+// drive reckons the drives of a day.
+func (o *Handover) drive(ctx context.Context, tx pgx.Tx, day string) (*driving, error) {
+	date, err := time.Parse(time.DateOnly, day)
+	if err != nil {
+		return nil, notADay(day)
+	}
+	d := &driving{view: DriveDay{Day: day, Drives: []Drive{}, Unknown: []Unknown{}, Pickups: []Pickup{},
+		Says: []reason.Reason{}, Displace: []reason.Reason{}, Proven: true, People: 1}}
+	if d.cal, err = o.Calendar(ctx, tx); err != nil {
+		return nil, err
+	}
+	d.day = d.cal.DayOf(time.Date(date.Year(), date.Month(), date.Day(), 12, 0, 0, 0, d.cal.Zero.Location()))
+	stored, err := loadChoices(ctx, tx, day)
+	if err != nil {
+		return nil, err
+	}
+	d.view.Choices, d.revision = stored.Choices, stored.revision
+	if d.orders, err = loadHandovers(ctx, tx, d.cal, d.day); err != nil {
+		return nil, err
+	}
+	hours, err := o.Hours(ctx, tx, day)
+	if err != nil {
+		return nil, err
+	}
+	for _, h := range hours {
+		d.view.People = max(d.view.People, h.People)
+	}
+	if d.view.Home, err = o.Home(ctx, tx); err != nil {
+		return nil, err
+	}
+	if err := o.locate(ctx, tx, d); err != nil {
+		return nil, err
+	}
+	d.ask(o.Clock())
+	weather := mild
+	if o.Weather != nil {
+		weather = o.Weather(date)
+	} else if d.view.Choices.Warmest == nil {
+		d.view.Says = append(d.view.Says, reason.Of("handover.no-forecast"))
+	}
+	if d.view.Choices.Warmest != nil {
+		weather = weather.Scaled(*d.view.Choices.Warmest)
+	}
+	d.view.Warmest = weather.Warmest()
+	for i := range d.orders {
+		if x := &d.orders[i]; x.way == order.Delivery && x.place >= 0 {
+			if x.loads, err = o.Loads(ctx, tx, x.id); err != nil {
+				return nil, err
+			}
+		}
+	}
+	if err := d.tours(ctx, o, &weather); err != nil {
+		return nil, err
+	}
+	return d, d.compare(ctx, tx)
+}
+
+// loadHandovers of a day: what is still to be handed over, and what was on a drive of the day.
+func loadHandovers(ctx context.Context, tx pgx.Tx, cal plan.Calendar, day int) ([]handedOver, error) {
+	rows, err := tx.Query(ctx, `select o.id, o.number, o.state, o.customer, o.phone, o.way, o.place, o.notes, o.from_at,
+			o.to_at, o.free_from, coalesce(d.outcome, ''), coalesce(d.note, ''),
+			coalesce(l.lines, '{}'), coalesce(l.pieces, 0)
+		from orders o left join drops d on d.kitchen_id = o.kitchen_id and d.order_id = o.id and d.day = $3::text::date
+		left join lateral (select array_agg(l.count || ' ' || t.name order by l.position) as lines,
+			sum(l.count)::int as pieces from order_lines l
+			join treats t on t.kitchen_id = l.kitchen_id and t.id = l.treat_id
+			where l.kitchen_id = o.kitchen_id and l.order_id = o.id) l on true
+		where o.from_at >= $1 and o.from_at < $2
+		and (o.state in ('promised', 'in the making', 'packed') or d.outcome is not null)
+		order by o.from_at, o.number`, cal.Time(cal.Begin(day)), cal.Time(cal.Begin(day+1)), cal.Date(day))
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (handedOver, error) {
+		x := handedOver{place: -1}
+		err := row.Scan(&x.id, &x.number, &x.state, &x.customer, &x.phone, &x.way, &x.address, &x.notes, &x.from, &x.to,
+			&x.freeFrom, &x.outcome, &x.note, &x.lines, &x.pieces)
+		return x, err
+	})
+}
+
+// locate the addresses, and find the ways between them.
+func (o *Handover) locate(ctx context.Context, tx pgx.Tx, d *driving) error {
+	known, err := tx.Query(ctx, `select address, lat, lon from positions`)
+	if err != nil {
+		return err
+	}
+	positions, own := map[string]roads.Position{}, roads.Position{}
+	var key string
+	if _, err := pgx.ForEachRow(known, []any{&key, &own.Lat, &own.Lon}, func() error {
+		positions[key] = own
+		return nil
+	}); err != nil {
+		return err
+	}
+	typed, err := loadLegs(ctx, tx)
+	if err != nil {
+		return err
+	}
+	find := func(address string) *roads.Position {
+		if p, ok := positions[roads.Key(address)]; ok {
+			return &p
+		}
+		if p, ok := roads.Read(address); ok {
+			return &p
+		}
+		if p, err := o.Roads.Find(ctx, address); err == nil {
+			return &p
+		}
+		return nil
+	}
+	home := roads.Key(d.view.Home)
+	if home == "" {
+		home = unnamedHome
+	}
+	d.places = []place{{home, find(home)}}
+	d.view.HomeAt = d.places[0].at
+	deliveries := 0
+	for i := range d.orders {
+		x := &d.orders[i]
+		if x.way != order.Delivery {
+			x.place = 0
+			continue
+		}
+		deliveries++
+		at := place{roads.Key(x.address), find(x.address)}
+		if _, told := typed[[2]string{home, at.key}]; at.at == nil && !told || d.places[0].at == nil && !told {
+			if at.at == nil {
+				d.view.Unknown = append(d.view.Unknown, Unknown{&x.id, x.customer, x.address})
+			}
+			continue
+		}
+		if x.place = slices.IndexFunc(d.places, func(p place) bool { return p.key == at.key }); x.place < 0 {
+			x.place = len(d.places)
+			d.places = append(d.places, at)
+		}
+	}
+	if deliveries > 0 && d.places[0].at == nil {
+		d.view.Unknown = append([]Unknown{{Address: d.view.Home}}, d.view.Unknown...)
+	}
+	o.ways(ctx, d, typed)
+	return nil
+}
+
+func loadLegs(ctx context.Context, tx pgx.Tx) (map[[2]string]si.Minutes, error) {
+	rows, err := tx.Query(ctx, `select from_place, to_place, minutes from legs`)
+	if err != nil {
+		return nil, err
+	}
+	legs := map[[2]string]si.Minutes{}
+	var from, to string
+	var minutes si.Minutes
+	_, err = pgx.ForEachRow(rows, []any{&from, &to, &minutes}, func() error {
+		legs[[2]string{from, to}] = minutes
+		if _, back := legs[[2]string{to, from}]; !back {
+			legs[[2]string{to, from}] = minutes
+		}
+		return nil
+	})
+	return legs, err
+}
+
+// ways between the places: by the map, where it has them; by what was typed; otherwise by a straight line, or, where
+// it is only known how far something is from home, by way of that.
+func (o *Handover) ways(ctx context.Context, d *driving, typed map[[2]string]si.Minutes) {
+	n := len(d.places)
+	w := route.Ways{Pace: route.Usual(), Free: make([][]si.Seconds, n), Metres: make([][]float64, n)}
+	var at []roads.Position
+	index := make([]int, n) // of each place: in at
+	for i, p := range d.places {
+		w.Free[i], w.Metres[i] = make([]si.Seconds, n), make([]float64, n)
+		if index[i] = -1; p.at != nil {
+			index[i], at = len(at), append(at, *p.at)
+		}
+	}
+	table, err := o.Roads.Table(ctx, at)
+	if err != nil && len(at) > 1 {
+		if !errors.Is(err, roads.ErrOffTheMap) {
+			slog.WarnContext(ctx, "the road map does not answer", "error", err)
+			d.view.Says = append(d.view.Says, reason.Of("handover.roads-are-silent"))
+		}
+		d.view.Says = append(d.view.Says, reason.Of("handover.ways-are-estimates"))
+	}
+	if err == nil {
+		w.Pace = table.Pace
+	}
+	const speed = 40 / 3.6 // m/s of minutes that were typed; common practice
+	told := func(i, j int) bool {
+		m, ok := typed[[2]string{d.places[i].key, d.places[j].key}]
+		if ok {
+			w.Free[i][j], w.Metres[i][j] = m.Seconds(), float64(m.Seconds())*speed
+		}
+		return ok
+	}
+	for i := range n {
+		for j := range n {
+			a, b := index[i], index[j]
+			switch {
+			case i == j || told(i, j):
+			case a >= 0 && b >= 0 && err == nil:
+				w.Free[i][j], w.Metres[i][j] = table.Free[a][b], table.Metres[a][b]
+			case a >= 0 && b >= 0:
+				w.Free[i][j], w.Metres[i][j] = roads.Estimate(at[a], at[b])
+			}
+		}
+	}
+	for i := range n {
+		for j := range n {
+			if i != j && w.Metres[i][j] == 0 && w.Free[i][j] == 0 && (index[i] < 0 || index[j] < 0) && i > 0 && j > 0 {
+				w.Free[i][j], w.Metres[i][j] = w.Free[i][0]+w.Free[0][j], w.Metres[i][0]+w.Metres[0][j]
+			}
+		}
+	}
+	d.problem.Ways = w
+}
+
+// seconds of the day at an instant.
+func (d *driving) seconds(t time.Time) si.Seconds {
+	return (d.cal.Minute(t) - d.cal.Begin(d.day)).Seconds()
+}
+
+// clock is what the clock shows at a second of the day.
+func (d *driving) clock(s si.Seconds) si.Minutes {
+	return d.cal.Clock(d.cal.Begin(d.day) + s.Minutes())
+}
+
+// at is the second of the day at which the clock shows a minute.
+func (d *driving) at(clock si.Minutes) si.Seconds {
+	return (d.cal.At(d.day, clock) - d.cal.Begin(d.day)).Seconds()
+}
+
+// ask the drops of the problem, and the pickups for which one must be at home.
+func (d *driving) ask(now time.Time) {
+	c := &d.view.Choices
+	d.view.Stays = d.view.People == 1
+	if c.Stays != nil {
+		d.view.Stays = *c.Stays
+	}
+	d.problem.Earliest = max(d.at(dawn), min(d.seconds(now), si.Minutes(plan.DayMinutes).Seconds()))
+	for i := range d.orders {
+		x := &d.orders[i]
+		from, to := d.seconds(x.from), d.seconds(x.to)
+		drop := route.Drop{Place: x.place, From: from, To: to, Door: usualDoor.Seconds()}
+		if m, told := c.Doors[x.id]; told {
+			drop.Door = m.Seconds()
+		}
+		if x.way != order.Delivery {
+			d.view.Pickups = append(d.view.Pickups, Pickup{x.id, x.customer, d.clock(from), d.clock(to)})
+			if !d.view.Stays {
+				continue
+			}
+			drop.To, drop.Door = from, to-from
+		}
+		if x.place >= 0 {
+			d.problem.Drops = append(d.problem.Drops, drop)
+			d.of = append(d.of, i)
+		}
+	}
+}
+
+// tours of the day, each after the one before.
+func (d *driving) tours(ctx context.Context, o *Handover, weather *route.Weather) error {
+	c := &d.view.Choices
+	var back si.Seconds
+	for _, trip := range d.problem.Trips() {
+		q := d.problem.Of(trip, back)
+		own := []int{} // of the trip's drops, in one's own order
+		for _, id := range c.Sequence {
+			if n := slices.IndexFunc(trip, func(i int) bool { return d.orders[d.of[i]].id == id }); n >= 0 {
+				own = append(own, n)
+			}
+		}
+		best, proven := q.Best(ctx, route.Options{})
+		tour := best
+		if len(own) > 0 {
+			rest := []int{}
+			for i := range trip {
+				if !slices.Contains(own, i) {
+					rest = append(rest, i)
+				}
+			}
+			tour = q.Timed(q.Inserted(own, rest))
+		}
+		for _, s := range tour.Stops {
+			if leave, told := c.Leaves[d.orders[d.of[trip[s.Drop]]].id]; told {
+				order := make([]int, len(tour.Stops))
+				for i, s := range tour.Stops {
+					order[i] = s.Drop
+				}
+				tour = q.Follow(order, d.at(leave))
+				break
+			}
+		}
+		d.view.Proven = d.view.Proven && proven
+		d.view.Drives = append(d.view.Drives, d.show(ctx, o, q, trip, tour, best, weather))
+		back = tour.Back
+	}
+	return nil
+}
+
+// show a tour.
+func (d *driving) show(ctx context.Context, o *Handover, q *route.Problem, trip []int, tour, best route.Tour,
+	weather *route.Weather) Drive {
+	v := Drive{Leave: d.clock(tour.Leave), Back: d.clock(tour.Back), Road: tour.Road.Minutes(),
+		Distance: measure.ShowDistance(tour.Metres), Late: tour.Late.Minutes(), Drops: []Drop{},
+		Ways: [][]roads.Position{}, Chests: []Chest{}, Warmth: []Warmth{}, Heat: []reason.Reason{}}
+	var loads []route.Load
+	var through []roads.Position
+	if d.places[0].at != nil {
+		through = append(through, *d.places[0].at)
+	}
+	for _, s := range tour.Stops {
+		x, drop := &d.orders[d.of[trip[s.Drop]]], &q.Drops[s.Drop]
+		shown := Drop{Order: x.id, Number: x.number, Customer: x.customer, Phone: x.phone, Address: x.address,
+			AtHome: x.way != order.Delivery, From: d.clock(drop.From), To: d.clock(d.seconds(x.to)),
+			Arrive: d.clock(s.Arrive), Go: d.clock(s.Go), Door: drop.Door.Minutes(), Road: s.Road.Minutes(),
+			Late: s.Late.Minutes(), Pieces: x.pieces, Lines: x.lines, FreeFrom: x.freeFrom, Notes: x.notes,
+			State: x.state, Outcome: x.outcome, Note: x.note, Care: []reason.Reason{}}
+		if at := d.places[x.place].at; at != nil {
+			shown.At, through = at, append(through, *at)
+			if !shown.AtHome {
+				shown.Geo = at.Geo()
+			}
+		}
+		if !shown.AtHome {
+			for _, l := range x.loads {
+				l.Drop = s.Drop
+				loads = append(loads, l)
+			}
+			shown.Care = doorCare(weather, s.Begin, x.loads)
+		}
+		v.Drops = append(v.Drops, shown)
+	}
+	if d.places[0].at != nil && len(through) > 1 {
+		through = append(through, *d.places[0].at)
+		if lines, err := o.Roads.Lines(ctx, through); err == nil {
+			v.Ways = lines
+		} else {
+			for i := 1; i < len(through); i++ {
+				v.Ways = append(v.Ways, through[i-1:i+1])
+			}
+		}
+	}
+	v.Says = d.says(ctx, q, trip, tour, best)
+	d.heat(&v, tour, trip, weather, loads)
+	return v
+}
+
+// errands that the drives are in the plan.
+func (d *driving) errands() []plan.Errand {
+	list := []plan.Errand{}
+	for _, v := range d.view.Drives {
+		e := plan.Errand{Day: d.view.Day, From: v.Leave, To: max(v.Back, v.Leave+1), Hand: d.view.Choices.Hand,
+			Orders: []ident.Order{}}
+		for _, x := range v.Drops {
+			if !x.AtHome {
+				e.Orders = append(e.Orders, ident.Order(x.Order.String()))
+			}
+		}
+		list = append(list, e)
+	}
+	return list
+}
+
+// compare the drives with what the plan has of them.
+func (d *driving) compare(ctx context.Context, tx pgx.Tx) error {
+	if !d.view.Choices.Planned {
+		return nil
+	}
+	rows, err := tx.Query(ctx, `select day::text, start, start + minutes, hand, orders::text[] from errands
+			where day = $1::text::date order by start`, d.view.Day)
+	if err != nil {
+		return err
+	}
+	was, err := pgx.CollectRows(rows, pgx.RowToStructByPos[plan.Errand])
+	if err != nil {
+		return err
+	}
+	d.view.Stale = !slices.EqualFunc(was, d.errands(), func(a, b plan.Errand) bool {
+		return a.From == b.From && a.To == b.To && a.Hand == b.Hand && slices.Equal(a.Orders, b.Orders)
+	})
+	return nil
+}

@@ -1,0 +1,380 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { Button, Checkbox, Input, InputNumber, Select, TimePicker } from 'antd'
+import dayjs from 'dayjs'
+import { useCallback, useEffect, useRef, useState } from 'react'
+import { Link, useParams } from 'react-router'
+import { api, ask, askTagged, etag, type Schemas } from '../api/client'
+import { useReached } from '../api/reach'
+import { askAnew } from '../api/topics'
+import { Degrees } from '../kit/Degrees'
+import { Face } from '../kit/Face'
+import { Field } from '../kit/Field'
+import { Sign } from '../kit/glyphs'
+import { useSay } from '../kit/say'
+import { dayLong, minutes, plusDays, useKitchen } from '../shell/kitchen'
+import { DriveMap } from './DriveMap'
+import { DriveTimes } from './DriveTimes'
+import { Heat } from './Heat'
+import { Stops } from './Stops'
+import { useWaiting } from './waiting'
+import { words } from './words'
+import './drive.css'
+
+type Day = Schemas['HandoverDriveDay']
+type Drive = Schemas['HandoverDrive']
+type Choices = Schemas['HandoverChoices']
+type Settle = (change: Partial<Choices>, said?: string) => Promise<void>
+
+/** The day of the address, where it is one. */
+export default function DrivePage() {
+  const { day = '' } = useParams()
+  if (dayjs(day).format('YYYY-MM-DD') === day) return <Drives key={day} day={day} />
+  return (
+    <section className="wide">
+      <h1>{words.drive}</h1>
+      <p className="empty" role="alert">
+        {words.notADay(day)} <Link to="/handover">{words.toHandovers}</Link>
+      </p>
+    </section>
+  )
+}
+
+/** The drives of a day: in which order, when to leave, how much ice; at the doors it is what one has in hand. */
+function Drives({ day }: { day: string }) {
+  const queries = useQueryClient()
+  const say = useSay()
+  const reached = useReached()
+  const key = ['drives', day]
+  const drives = useQuery({
+    queryKey: key,
+    queryFn: () => askTagged(api.GET('/api/v1/drives/{day}', { params: { path: { day } } })),
+  })
+  const map = useQuery({
+    queryKey: ['road-map'],
+    queryFn: () => ask(api.GET('/api/v1/road-map', {})),
+    staleTime: Infinity,
+  })
+  const arrived = useCallback(() => void askAnew(queries, ['orders', 'drives']), [queries])
+  const { waiting, add, drop } = useWaiting(arrived)
+  const chain = useRef(Promise.resolve())
+  if (!drives.data) return <Face title={words.drive} of={[drives]} />
+  const d = drives.data.data
+
+  // One change after the other, each on top of what the one before has led to.
+  async function change(by: Partial<Choices>, said: string) {
+    const { data: was, revision } = queries.getQueryData<typeof drives.data>(key)!
+    try {
+      const now = await askTagged(
+        api.PUT('/api/v1/drives/{day}', {
+          params: { path: { day }, header: { 'If-Match': etag(revision) } },
+          body: { ...was.choices, ...by },
+        }),
+      )
+      queries.setQueryData(key, now)
+      say.done('drive', [said, ...now.data.displace].join(' '), () => void settle(was.choices))
+      if (now.data.choices.planned || was.choices.planned) await askAnew(queries, ['plan'])
+    } catch (error) {
+      await drives.refetch()
+      say.refused(error)
+    }
+  }
+  const settle: Settle = (by, said = words.saved) => (chain.current = chain.current.then(() => change(by, said)))
+  const all = d.drives.flatMap((v) => v.drops)
+  const name = dayjs(day).format('dddd')
+  return (
+    <section className="wide drive-page">
+      <nav className="drive-days no-print">
+        <Link to="/handover">{words.toHandovers}</Link>
+        <Link to={`/handover/drive/${plusDays(day, -1)}`}>{words.before}</Link>
+        <Link to={`/handover/drive/${plusDays(day, 1)}`}>{words.after}</Link>
+        <span className="soft">{dayLong(day)}</span>
+        {all.some((x) => x.outcome) && (
+          <b>{words.sum(all.filter((x) => x.outcome).length, all.filter((x) => !x.atHome).length)}</b>
+        )}
+      </nav>
+      {!reached && (
+        <p className="drive-note" role="status">
+          <Sign kind="caution" size={15} /> {words.kept}
+        </p>
+      )}
+      {waiting
+        .filter((w) => w.refused)
+        .map((w) => (
+          <p key={w.order} className="drive-note trouble" role="alert">
+            <Sign kind="trouble" size={15} /> {words.notTaken(w.customer, w.refused!)}{' '}
+            <Button type="link" className="link" onClick={() => drop(w)}>
+              {words.discard}
+            </Button>
+          </p>
+        ))}
+      {d.unknown.map((u) => (
+        <WhereIs key={u.address} unknown={u} home={d.home} done={() => void drives.refetch()} />
+      ))}
+      {d.drives.length === 0 && (
+        <div className="drive-empty">
+          <h1>{words.driveOf(name)}</h1>
+          {d.unknown.length === 0 && (
+            <p className="empty">
+              {words.nothing} <span className="soft">{words.nothingWhat}</span>
+            </p>
+          )}
+        </div>
+      )}
+      {d.drives.map((v, i) => (
+        <div key={i} className="drive">
+          <OneDrive
+            drive={v}
+            title={d.drives.length > 1 ? words.nthDriveOf(name, i) : words.driveOf(name)}
+            says={i === 0 ? d.says : []}
+            d={d}
+            settle={settle}
+            waiting={waiting}
+            tell={(order, customer, outcome) => {
+              void add({ day, order, customer, outcome })
+            }}
+          />
+          <div className="drive-seen">
+            <DriveMap drive={v} home={d.homeAt} map={map.data} />
+            <DriveTimes drive={v} />
+            {d.drives[i + 1] && <p className="soft">{words.atHomeBetween(minutes(d.drives[i + 1]!.leave - v.back))}</p>}
+            {i === 0 && <Rests d={d} settle={settle} />}
+          </div>
+        </div>
+      ))}
+    </section>
+  )
+}
+
+interface OneProps {
+  drive: Drive
+  title: string
+  says: string[]
+  d: Day
+  settle: Settle
+  waiting: ReturnType<typeof useWaiting>['waiting']
+  tell: (order: string, customer: string, outcome: Schemas['HandoverOutcome'] | null) => void
+}
+
+function OneDrive({ drive, title, says, d, settle, waiting, tell }: OneProps) {
+  const kitchen = useKitchen()
+  const { clock } = kitchen
+  const orders = drive.drops.map((x) => x.order)
+  const ownLeave = orders.find((o) => d.choices.leaves[o] !== undefined)
+  const ownOrder = d.choices.sequence.some((o) => orders.includes(o))
+  const others = () => Object.fromEntries(Object.entries(d.choices.leaves).filter(([o]) => !orders.includes(o)))
+  const sequence = () => d.drives.flatMap((v) => v.drops.map((x) => x.order))
+  const leaveAt = (minute?: number, said?: string) =>
+    settle(
+      {
+        leaves: minute === undefined ? others() : { ...others(), [orders[0]!]: minute },
+        ...(said && { sequence: sequence() }),
+      },
+      said,
+    )
+  function move(from: number, to: number) {
+    const next = [...orders]
+    next.splice(to, 0, ...next.splice(from, 1))
+    const all = d.drives.flatMap((v) => (v === drive ? next : v.drops.map((x) => x.order)))
+    void settle({ sequence: all }, words.movedTo(drive.drops[from]!.customer, to + 1))
+  }
+  const today = kitchen.today() === d.day
+  const late = drive.late > 0
+  return (
+    <div className="drive-told">
+      <header>
+        <h1>{title}</h1>
+        <p className="soft">{words.onTheRoad(kitchen.amount(drive.distance), minutes(drive.road))}</p>
+      </header>
+      <p className="leave">
+        <b>{words.leaveAt(clock(drive.leave))}</b> <span className="soft">{words.backAt(clock(drive.back))}</span>
+      </p>
+      <ul className={late ? 'drive-says late' : 'drive-says'}>
+        {drive.says.map((s) => (
+          <li key={s}>{s}</li>
+        ))}
+        {says.map((s) => (
+          <li key={s}>{s}</li>
+        ))}
+        {!d.proven && !ownOrder && <li>{words.bestOf}</li>}
+        {ownOrder && (
+          <li>
+            {words.ownOrder}{' '}
+            <Button type="link" className="link" onClick={() => void settle({ sequence: [] })}>
+              {words.bestOrder}
+            </Button>
+          </li>
+        )}
+      </ul>
+      <Stops
+        drops={drive.drops}
+        waiting={waiting}
+        move={move}
+        door={(order, n) => {
+          const doors = Object.fromEntries(Object.entries(d.choices.doors).filter(([o]) => o !== order))
+          void settle({ doors: n === undefined ? doors : { ...doors, [order]: n } })
+        }}
+        tell={(x, outcome) => tell(x.order, x.customer, outcome)}
+      />
+      <div className="drive-acts no-print">
+        {today && (
+          <Button
+            type="primary"
+            size="large"
+            onClick={() => {
+              const now = kitchen.now()
+              const minute = now.hour() * 60 + now.minute()
+              void leaveAt(minute, words.onMyWaySaid(clock(minute)))
+            }}
+          >
+            {words.onMyWay}
+          </Button>
+        )}
+        <label className="leave-own">
+          {words.leaving}{' '}
+          <TimePicker
+            value={dayjs().startOf('day').add(drive.leave, 'minute')}
+            format={kitchen.session.clock === 12 ? 'h:mm a' : 'HH:mm'}
+            use12Hours={kitchen.session.clock === 12}
+            minuteStep={5}
+            allowClear={false}
+            needConfirm={false}
+            aria-label={words.leaving}
+            onChange={(t: dayjs.Dayjs | null) => t && void leaveAt(t.hour() * 60 + t.minute())}
+          />
+        </label>
+        {ownLeave && (
+          <Button type="link" className="link" onClick={() => void leaveAt()}>
+            {words.bestTime}
+          </Button>
+        )}
+        <a className="button-link" href={`/api/v1/drives/${d.day}/sheet.pdf`} download>
+          {words.print}
+        </a>
+        {d.choices.planned ? (
+          <p className={d.stale ? 'trouble' : 'fine'}>
+            <Sign kind={d.stale ? 'trouble' : 'fine'} size={14} /> {d.stale ? words.stale : words.isInPlan}{' '}
+            {d.stale && (
+              <Button type="link" className="link" onClick={() => void settle({}, words.planned)}>
+                {words.planAgain}
+              </Button>
+            )}
+            <Button type="link" className="link quiet" onClick={() => void settle({ planned: false }, words.unplanned)}>
+              {words.outOfPlan}
+            </Button>
+          </p>
+        ) : (
+          <Button size="large" onClick={() => void settle({ planned: true }, words.planned)}>
+            {words.intoPlan}
+          </Button>
+        )}
+      </div>
+      <Heat drive={drive} warmest={d.warmest} />
+    </div>
+  )
+}
+
+/** On what the drives rest that somebody may know better. */
+function Rests({ d, settle }: { d: Day; settle: Settle }) {
+  const c = d.choices
+  const [warmest, setWarmest] = useState<number>()
+  const save = useRef<(x: number) => void>(undefined)
+  useEffect(() => {
+    save.current = (x) => void settle({ warmest: x }).finally(() => setWarmest(undefined))
+  })
+  useEffect(() => {
+    if (warmest === undefined) return
+    const later = setTimeout(() => save.current?.(warmest), 600) // once it is typed
+    return () => clearTimeout(later)
+  }, [warmest])
+  return (
+    <div className="drive-rests no-print">
+      <label>
+        {words.warmest}{' '}
+        <Degrees label={words.warmest} value={warmest ?? c.warmest ?? d.warmest} set={setWarmest} width={84} />
+      </label>
+      {c.warmest !== undefined && (
+        <Button type="link" className="link" onClick={() => void settle({ warmest: undefined })}>
+          {words.forecast}
+        </Button>
+      )}
+      {d.people > 1 && (
+        <label>
+          {words.whoDrives}{' '}
+          <Select
+            aria-label={words.whoDrives}
+            value={c.hand}
+            options={Array.from({ length: d.people }, (_, i) => ({ value: i, label: words.person(i + 1) }))}
+            onChange={(hand) => void settle({ hand })}
+          />
+        </label>
+      )}
+      {d.pickups.length > 0 && (
+        <Checkbox checked={d.stays} onChange={(e) => void settle({ stays: e.target.checked })}>
+          {words.mustBeHome}
+        </Checkbox>
+      )}
+    </div>
+  )
+}
+
+/** Asks where an address is that no map has. */
+function WhereIs({ unknown, home, done }: { unknown: Schemas['HandoverUnknown']; home: string; done: () => void }) {
+  const say = useSay()
+  const [at, setAt] = useState('')
+  const [far, setFar] = useState<number>()
+  const [fault, setFault] = useState<string>()
+  const isHome = !unknown.order
+  const address = unknown.address || words.home
+  async function save() {
+    try {
+      await ask(
+        api.PUT('/api/v1/positions', {
+          body: { address: unknown.address || 'home', ...(at ? { at } : { minutes: far ?? 0, from: home }) },
+        }),
+      )
+      done()
+    } catch (error) {
+      setFault(error instanceof Error ? error.message : undefined)
+      say.refused(error)
+    }
+  }
+  return (
+    <form
+      className="where-is no-print"
+      onSubmit={(e) => {
+        e.preventDefault()
+        void save()
+      }}
+    >
+      <div>
+        <h2>{isHome ? words.whereIsHome : words.whereIs(unknown.address)}</h2>
+        <p className="soft">
+          {unknown.customer && `${unknown.customer}. `}
+          {words.whereWhat}
+        </p>
+      </div>
+      <Field label={words.position} fault={fault}>
+        <Input
+          aria-label={words.positionOf(address)}
+          placeholder={words.examplePosition}
+          value={at}
+          onChange={(e) => setAt(e.target.value)}
+        />
+      </Field>
+      {!isHome && (
+        <Field label={words.orMinutes}>
+          <InputNumber
+            aria-label={words.minutesTo(address)}
+            min={0}
+            max={600}
+            value={far ?? null}
+            onChange={(n) => setFar(n ?? undefined)}
+          />
+        </Field>
+      )}
+      <Button type="primary" htmlType="submit" disabled={!at && far === undefined}>
+        {words.save}
+      </Button>
+    </form>
+  )
+}

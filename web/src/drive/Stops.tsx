@@ -1,0 +1,196 @@
+import { useDrag } from '@use-gesture/react'
+import { Button, Input, InputNumber, Radio } from 'antd'
+import { type KeyboardEvent, useRef, useState } from 'react'
+import type { Schemas } from '../api/client'
+import { Sign } from '../kit/glyphs'
+import { minutes, useKitchen } from '../shell/kitchen'
+import type { Outcome, Waiting } from './waiting'
+import { words } from './words'
+
+/** What becomes of a drop that is not simply handed over, what is most frequent first. */
+const others = Object.keys(words.outcomes).slice(1) as Outcome['outcome'][]
+
+type Drop = Schemas['HandoverDrop']
+
+interface Props {
+  drops: Drop[]
+  waiting: Waiting[]
+  move: (from: number, to: number) => void
+  door: (order: string, minutes?: number) => void
+  tell: (drop: Drop, outcome: Outcome | null) => void
+}
+
+/** The stops in their order: by hand or by arrow keys they go elsewhere, and at each door one large button will do. */
+export function Stops({ drops, waiting, move, door, tell }: Props) {
+  const { clock } = useKitchen()
+  const list = useRef<HTMLOListElement>(null)
+  const [over, setOver] = useState<{ from: number; to: number }>()
+  const at = (y: number) => {
+    const items = [...(list.current?.children ?? [])]
+    const under = items.findIndex((li) => y < li.getBoundingClientRect().bottom)
+    return under < 0 ? items.length - 1 : under
+  }
+  const grab = useDrag<PointerEvent>(
+    ({ args: [from], xy, last, canceled, tap }) => {
+      if (tap) return
+      const to = at(xy[1])
+      setOver(last ? undefined : { from: from as number, to })
+      if (last && !canceled && to !== from) move(from as number, to)
+    },
+    { filterTaps: true, threshold: 5, pointer: { keys: false } },
+  )
+  const press = (from: number, e: KeyboardEvent) => {
+    const to = e.key === 'ArrowUp' ? from - 1 : e.key === 'ArrowDown' ? from + 1 : from
+    if (to === from || to < 0 || to >= drops.length) return
+    e.preventDefault()
+    move(from, to)
+  }
+  let n = 0
+  return (
+    <ol className="stops" ref={list}>
+      {drops.map((d, i) => {
+        const told = waiting.findLast((w) => w.order === d.order)
+        const outcome = told ? told.outcome?.outcome : d.outcome
+        const nth = d.atHome ? '⌂' : String(++n)
+        return (
+          <li
+            key={d.order}
+            className={`stop${outcome ? ' done' : ''}${over?.from === i ? ' lifted' : ''}${over?.to === i ? ' target' : ''}`}
+            aria-label={d.atHome ? words.atHomeFor(d.customer) : d.customer}
+          >
+            <button
+              type="button"
+              className={d.late > 0 ? 'stop-n late' : 'stop-n'}
+              aria-label={words.move(nth, d.customer)}
+              title={words.move(nth, d.customer)}
+              onKeyDown={(e) => press(i, e)}
+              {...grab(i)}
+            >
+              {nth}
+            </button>
+            <div className="stop-who">
+              <h3>{d.atHome ? words.atHomeFor(d.customer) : d.customer}</h3>
+              {!d.atHome && (
+                <p className="soft">
+                  {d.address} · {words.pieces(d.pieces)}
+                </p>
+              )}
+              {d.freeFrom.length > 0 && (
+                <p className="trouble">
+                  <Sign kind="caution" size={13} /> {words.freeFrom(d.freeFrom.join(', '))}
+                </p>
+              )}
+              {d.notes && <p className="soft">{d.notes}</p>}
+              {!d.atHome && (
+                <p className="stop-links">
+                  {d.phone && <a href={`tel:${d.phone.replaceAll(' ', '')}`}>{words.ring(d.phone)}</a>}
+                  {d.geo && (
+                    <a href={d.geo} aria-label={words.mapOf(d.customer)}>
+                      {words.map}
+                    </a>
+                  )}
+                  <span className="soft no-print">
+                    <InputNumber
+                      size="small"
+                      controls={false}
+                      min={0}
+                      max={240}
+                      value={d.door}
+                      aria-label={words.minutesAtDoor(d.customer)}
+                      style={{ width: 46 }}
+                      onChange={(v) => door(d.order, v ?? undefined)}
+                    />{' '}
+                    {words.min} {words.atTheDoor}
+                  </span>
+                </p>
+              )}
+              {d.care.map((c) => (
+                <p key={c} className="heat-says">
+                  <Sign kind="caution" size={13} /> {c}
+                </p>
+              ))}
+              {!d.atHome && <Told {...{ d, told, outcome }} tell={(o) => tell(d, o)} />}
+            </div>
+            <p className="stop-when">
+              <b>{words.thereAt(clock(d.arrive))}</b>
+              <small>{words.fromTo(clock(d.from), clock(d.to))}</small>
+              {d.late > 0 && (
+                <small className="trouble">
+                  <Sign kind="trouble" size={13} /> {words.late(minutes(d.late))}
+                </small>
+              )}
+              {d.from - d.arrive > 5 && <small className="soft">{words.early(minutes(d.from - d.arrive))}</small>}
+            </p>
+          </li>
+        )
+      })}
+    </ol>
+  )
+}
+
+interface ToldProps {
+  d: Drop
+  told?: Waiting
+  outcome?: string
+  tell: (o: Outcome | null) => void
+}
+
+/** What became of it: one large button for what mostly does, and the rest behind another. */
+function Told({ d, told, outcome, tell }: ToldProps) {
+  const [open, setOpen] = useState(false)
+  const [other, setOther] = useState<Outcome>({ outcome: others[0]! })
+  if (outcome) {
+    return (
+      <p className="stop-told">
+        <Sign kind={outcome === 'handed over' ? 'fine' : 'caution'} size={14} />
+        <b>{words.outcomes[outcome]}</b>
+        {(told?.outcome?.note ?? d.note) && <span>{told?.outcome?.note ?? d.note}</span>}
+        <Button type="link" className="link quiet" onClick={() => tell(null)}>
+          {words.cancel}
+        </Button>
+        {told && !told.refused && <small className="soft">{words.willBeSent}</small>}
+      </p>
+    )
+  }
+  if (d.state !== 'packed') return <p className="soft">{words.notPacked}</p>
+  if (!open) {
+    return (
+      <p className="stop-do no-print">
+        <Button size="large" onClick={() => tell({ outcome: 'handed over' })}>
+          {words.handedOver}
+        </Button>
+        <Button type="link" className="link" onClick={() => setOpen(true)}>
+          {words.somethingElse}
+        </Button>
+      </p>
+    )
+  }
+  return (
+    <form
+      className="stop-else"
+      onSubmit={(e) => {
+        e.preventDefault()
+        setOpen(false)
+        tell(other)
+      }}
+    >
+      <Radio.Group
+        aria-label={words.somethingElse}
+        value={other.outcome}
+        onChange={(e) => setOther({ ...other, outcome: e.target.value as Outcome['outcome'] })}
+        options={others.map((o) => ({ value: o, label: words.outcomes[o]! }))}
+      />
+      <Input
+        aria-label={words.note}
+        placeholder={words.exampleNote}
+        maxLength={500}
+        value={other.note}
+        onChange={(e) => setOther({ ...other, note: e.target.value || undefined })}
+      />
+      <Button type="primary" htmlType="submit">
+        {words.save}
+      </Button>
+      <Button onClick={() => setOpen(false)}>{words.cancel}</Button>
+    </form>
+  )
+}
