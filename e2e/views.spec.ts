@@ -16,6 +16,7 @@ const views = [
   ['a file of receipts', '/larder/file', 'Receipts from a file'],
   ['the handovers', '/handover', 'Handovers'],
   ['a drive', '/handover/drive/2026-09-05', "Saturday's drive"],
+  ['the customers', '/customers/Wren%20family', 'Customers'],
   ['the till', '/till', 'The till'],
   ['the kitchen', '/kitchen', 'Settings'],
 ] as const

@@ -34,6 +34,11 @@ type SwapPair struct {
 	In  ident.Ingredient `json:"in"`
 }
 
+// CheckAsked finds allergens and wishes that nobody knows.
+func CheckAsked(faults *invalid.Faults, freeFrom []string, wishes []food.Diet) {
+	checkAsked(faults, "", freeFrom, wishes)
+}
+
 // checkAsked finds allergens and wishes that nobody knows, below a path.
 func checkAsked(faults *invalid.Faults, path string, freeFrom []string, wishes []food.Diet) {
 	for i, a := range freeFrom {

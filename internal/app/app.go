@@ -29,6 +29,7 @@ import (
 	"zestytin/internal/account"
 	"zestytin/internal/bench"
 	"zestytin/internal/bring"
+	"zestytin/internal/customers"
 	"zestytin/internal/handover"
 	"zestytin/internal/larder"
 	"zestytin/internal/orders"
@@ -147,6 +148,7 @@ func New(o Options) *App {
 		Loads: a.Orders.Loads, Advance: a.Orders.Advance, Leaves: orders.Leaves, SetErrands: a.Plan.SetErrands,
 		Roads: o.Roads, Weather: o.Weather})
 	starter.Register(h, a.starter(book, known))
+	customers.Register(h, customers.Deps{Currency: currencyOf, Paid: till.Paid})
 	bring.Register(h, bring.Deps{Currency: currencyOf, Treats: namedTreats})
 	web.ShareRefusals(api)
 	web.Describe(api, account.Shapes(), larder.Shapes(), planning.Shapes(), till.Shapes(), treats.Shapes(),

@@ -4,7 +4,6 @@ package bring
 import (
 	"context"
 	"fmt"
-	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
@@ -15,7 +14,6 @@ import (
 	"zestytin/core/price"
 	"zestytin/core/reason"
 	"zestytin/core/table"
-	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 )
 
@@ -52,14 +50,6 @@ func Register(h web.Base, needs Deps) {
 	web.Register(h, huma.Operation{OperationID: "read-brought", Method: "POST", Path: "/api/v1/calculators/brought",
 		Summary: "Read customers or a price list from the text of a CSV file; nothing is saved",
 		Tags:    []string{"Calculators"}, MaxBodyBytes: 2 * mostText}, b.read)
-	web.Register(h, huma.Operation{OperationID: "list-customers", Method: "GET", Path: "/api/v1/customers",
-		Summary: "Customers by name: those that were brought along, and those of orders as they were written last",
-		Tags:    tags}, b.customers)
-	web.Register(h, huma.Operation{OperationID: "add-customers", Method: "POST", Path: "/api/v1/customers",
-		Summary: "Bring customers along; who is there already is passed over", Tags: tags, DefaultStatus: 201,
-		MaxBodyBytes: 4 * mostText}, b.add)
-	web.Register(h, huma.Operation{OperationID: "remove-brought", Method: "DELETE",
-		Path: "/api/v1/customers/brought/{id}", Summary: "Take the customers of a file back", Tags: tags, DefaultStatus: 204}, b.remove)
 	web.Register(h, huma.Operation{OperationID: "put-list-prices", Method: "PUT", Path: "/api/v1/list-prices",
 		Summary: "Set what the own price list asks for treats; gives back what it asked before", Tags: tags}, b.prices)
 }
@@ -141,88 +131,6 @@ func tooMany(n int) error {
 		return invalid.At("text", reason.Of("bring.too-many-rows", reason.Int(mostRows)))
 	}
 	return nil
-}
-
-// Customers of the kitchen.
-type Customers struct {
-	Customers []bring.Customer `json:"customers"`
-}
-
-func (b *Bring) customers(ctx context.Context, in *struct {
-	Find  string `query:"find" maxLength:"100" doc:"Letters that stand in the name"`
-	Limit int    `query:"limit" minimum:"1" maximum:"2000" default:"20"`
-}) (*struct{ Body Customers }, error) {
-	var list Customers
-	err := b.In(ctx, func(tx pgx.Tx) error {
-		// Of the same name the order that was written last knows best how to reach them.
-		rows, err := tx.Query(ctx, `select distinct on (lower(name)) name, phone, mail, place, notes from (
-				select customer as name, phone, mail, case when way = 'delivery' then place else '' end as place,
-					'' as notes, 2 as rank, created_at as at from orders
-				union all select name, phone, mail, place, notes, 1, at from customers) x
-			where position(lower($1) in lower(name)) > 0
-			order by lower(name), (phone <> '' or mail <> '') desc, rank desc, at desc
-			limit $2`, strings.TrimSpace(in.Find), in.Limit)
-		if err != nil {
-			return err
-		}
-		list.Customers, err = pgx.CollectRows(rows, pgx.RowToStructByPos[bring.Customer])
-		return err
-	})
-	return &struct{ Body Customers }{list}, err
-}
-
-// Added is what came of bringing customers along.
-type Added struct {
-	Brought uuid.UUID `json:"brought" doc:"By which they can be taken back"`
-	Added   int       `json:"added"`
-	Known   int       `json:"known" doc:"Who was there already"`
-}
-
-func (b *Bring) add(ctx context.Context, in *struct {
-	web.OnceKey
-	Body struct {
-		Customers []bring.Customer `json:"customers" maxItems:"2000"`
-	}
-}) (*struct{ Body Added }, error) {
-	var f invalid.Faults
-	for i, c := range in.Body.Customers {
-		if says := c.Fault(); !says.None() {
-			f.Add(fmt.Sprintf("customers[%d]", i), says)
-		}
-	}
-	if err := f.Err(); err != nil {
-		return nil, err
-	}
-	var done Added
-	err := b.In(ctx, func(tx pgx.Tx) (err error) {
-		done, err = web.Once(ctx, tx, in.OnceKey, "add-customers", in.Body, func() (Added, error) {
-			a := Added{Brought: db.NewID()}
-			for _, c := range in.Body.Customers {
-				tag, err := tx.Exec(ctx, `insert into customers (kitchen_id, id, brought, name, phone,
-					mail, place, notes, at) select $1, $2, $3, $4, $5, $6, $7, $8, $9 where not exists (select from customers
-					where lower(name) = lower($4) and phone = $5 and mail = $6)`,
-					web.ActorOf(ctx).Kitchen, db.NewID(), a.Brought, c.Name, c.Phone, c.Mail, c.Place, c.Notes, b.Clock())
-				if err != nil {
-					return a, err
-				}
-				a.Added += int(tag.RowsAffected())
-			}
-			a.Known = len(in.Body.Customers) - a.Added
-			return a, nil
-		})
-		return err
-	})
-	return &struct{ Body Added }{done}, err
-}
-
-func (b *Bring) remove(ctx context.Context, in *web.ID) (*struct{}, error) {
-	return nil, b.In(ctx, func(tx pgx.Tx) error {
-		tag, err := tx.Exec(ctx, `delete from customers where brought = $1`, in.ID)
-		if err == nil && tag.RowsAffected() == 0 {
-			return web.NotFound("file")
-		}
-		return err
-	})
 }
 
 // ListPrice of a treat.

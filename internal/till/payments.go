@@ -65,6 +65,19 @@ type Proposal struct {
 	Amount string    `json:"amount" doc:"Decimal; empty where nothing follows"`
 }
 
+// Paid is what was paid for orders, less what was given back.
+func Paid(ctx context.Context, tx pgx.Tx, orders []uuid.UUID) (map[uuid.UUID]decimal.Decimal, error) {
+	rows, err := tx.Query(ctx, `select o.id, `+paidSum+` from orders o where o.id = any($1)`, orders)
+	if err != nil {
+		return nil, err
+	}
+	paid := map[uuid.UUID]decimal.Decimal{}
+	var id uuid.UUID
+	var sum decimal.Decimal
+	_, err = pgx.ForEachRow(rows, []any{&id, &sum}, func() error { paid[id] = sum; return nil })
+	return paid, err
+}
+
 const paidSum = `coalesce((select sum(case when p.kind = 'refund' then -p.amount else p.amount end) from payments p where p.kitchen_id = o.kitchen_id and p.order_id = o.id), 0)`
 
 // load the payments of an order, and how its customer stands.

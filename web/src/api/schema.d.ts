@@ -541,11 +541,62 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Customers by name: those that were brought along, and those of orders as they were written last */
+        /** Customers by name: those that were written down, and those of orders as they were written last */
         get: operations["list-customers"];
         put?: never;
         /** Bring customers along; who is there already is passed over */
         post: operations["add-customers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/customers/all.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All customers as a CSV file */
+        get: operations["get-customers-csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/customers/all.vcf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All customers as vCards (RFC 6350) */
+        get: operations["get-vcards"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/customers/book": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who ordered, with what they had and paid */
+        get: operations["list-people"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -564,6 +615,109 @@ export interface paths {
         post?: never;
         /** Take the customers of a file back */
         delete: operations["remove-brought"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/customers/forget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take everything out that tells who somebody is; the sums of their orders stay. This cannot be undone */
+        post: operations["forget-customer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/customers/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Two that are one: the orders of one become the other's */
+        post: operations["merge-customers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/customers/person": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A customer, with all orders */
+        get: operations["get-customer"];
+        /** Write down how to reach a customer and what they always want; a new name goes to their orders too */
+        put: operations["put-customer"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/customers/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** They are two after all */
+        post: operations["split-customers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/customers/vcards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read vCards; nothing is saved */
+        post: operations["read-vcards"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/customers/year-ago": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who ordered something a year before the coming weeks, and nothing since */
+        get: operations["list-anniversaries"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -3105,17 +3259,6 @@ export interface components {
             deep: number;
             pieces: components["schemas"]["BoxPlaced"][];
         };
-        BringAdded: {
-            /** Format: int64 */
-            added: number;
-            /** @description By which they can be taken back */
-            brought: string;
-            /**
-             * Format: int64
-             * @description Who was there already
-             */
-            known: number;
-        };
         BringCustomer: {
             mail?: string;
             name: string;
@@ -3150,9 +3293,6 @@ export interface components {
              * @description Counted from 0; -1: in none
              */
             place: number;
-        };
-        BringCustomers: {
-            customers: components["schemas"]["BringCustomer"][];
         };
         BringListPrice: {
             /**
@@ -3277,6 +3417,119 @@ export interface components {
             /** @description What to do, in order */
             steps: string[];
         };
+        CustomersAdded: {
+            /** Format: int64 */
+            added: number;
+            /** @description By which they can be taken back */
+            brought: string;
+            /**
+             * Format: int64
+             * @description Who was there already
+             */
+            known: number;
+        };
+        CustomersAnniversaries: {
+            yearAgo: components["schemas"]["CustomersAnniversary"][];
+        };
+        CustomersAnniversary: {
+            customer: string;
+            /** Format: date-time */
+            from: string;
+            lines: string[];
+            occasion?: string;
+            order: string;
+        };
+        CustomersBook: {
+            /**
+             * Format: int64
+             * @description How many there are in all
+             */
+            all: number;
+            people: components["schemas"]["CustomersPerson"][];
+        };
+        CustomersCards: {
+            /** @description vCards, one after the other */
+            text: string;
+        };
+        CustomersCustomer: {
+            /** @description Allergens that what they get must be free from */
+            freeFrom: string[];
+            /** @description Their orders, latest first */
+            history: components["schemas"]["CustomersHad"][];
+            mail?: string;
+            name: string;
+            notes?: string;
+            paid: components["schemas"]["PriceMoney"];
+            phone?: string;
+            /** @description Where it is delivered to */
+            place?: string;
+            wishes: string[];
+        };
+        CustomersFound: {
+            /** @description Allergens that what they get must be free from */
+            freeFrom: string[];
+            mail?: string;
+            name: string;
+            notes?: string;
+            phone?: string;
+            /** @description Where it is delivered to */
+            place?: string;
+            wishes: string[];
+        };
+        CustomersHad: {
+            /** Format: date-time */
+            from: string;
+            gross?: components["schemas"]["PriceMoney"];
+            lines: string[];
+            /** Format: int64 */
+            number: number;
+            occasion?: string;
+            order: string;
+            /** @enum {string} */
+            state: "enquiry" | "quoted" | "promised" | "in the making" | "packed" | "handed over" | "settled" | "cancelled";
+        };
+        CustomersKnown: {
+            customers: components["schemas"]["CustomersFound"][];
+        };
+        CustomersMerge: {
+            from: string;
+            into: string;
+        };
+        CustomersPerson: {
+            /**
+             * Format: date-time
+             * @description The handover of the last one
+             */
+            last?: string;
+            mail?: string;
+            name: string;
+            /**
+             * Format: date-time
+             * @description And of the next
+             */
+            next?: string;
+            /**
+             * Format: int64
+             * @description Without those that were cancelled
+             */
+            orders: number;
+            paid: components["schemas"]["PriceMoney"];
+            phone?: string;
+            /** @description Allergens that what they get must be free from, and diets that it must suit */
+            wants: string[];
+        };
+        CustomersReadCards: {
+            /** @description Cards that cannot be taken, and why; counted from 1 */
+            bad: components["schemas"]["TableBadRow"][];
+            customers: components["schemas"]["BringCustomer"][];
+        };
+        CustomersSplit: {
+            /** @description As they were before */
+            from: components["schemas"]["CustomersFound"];
+            into: components["schemas"]["CustomersFound"];
+            /** @description That are those of the first */
+            orders: string[];
+        };
         ErrorDetail: {
             /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
             location?: string;
@@ -3394,6 +3647,9 @@ export interface components {
             score: number;
             /** @description The very name, or one that was settled before; anything else is for a person to confirm */
             sure: boolean;
+        };
+        "Forget-customerRequest": {
+            name: string;
         };
         HandoverChest: {
             /** @enum {string} */
@@ -8611,7 +8867,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BringCustomers"];
+                    "application/json": components["schemas"]["CustomersKnown"];
                 };
             };
             401: components["responses"]["Unauthorized"];
@@ -8642,7 +8898,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BringAdded"];
+                    "application/json": components["schemas"]["CustomersAdded"];
                 };
             };
             400: components["responses"]["BadRequest"];
@@ -8651,6 +8907,88 @@ export interface operations {
             409: components["responses"]["Conflict"];
             413: components["responses"]["RequestEntityTooLarge"];
             415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-customers-csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A CSV file */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-vcards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description vCards */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/vcard": string;
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "list-people": {
+        parameters: {
+            query?: {
+                /** @description Letters that stand in the name, phone number, or email */
+                find?: string;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomersBook"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
             422: components["responses"]["UnprocessableEntity"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];
@@ -8681,6 +9019,226 @@ export interface operations {
             409: components["responses"]["Conflict"];
             413: components["responses"]["RequestEntityTooLarge"];
             415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "forget-customer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Forget-customerRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "merge-customers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CustomersMerge"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomersSplit"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-customer": {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomersCustomer"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "put-customer": {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: {
+                /** @description The ETag that the edit is based on */
+                "If-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CustomersFound"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomersCustomer"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["PreconditionFailed"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            428: components["responses"]["PreconditionRequired"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "split-customers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CustomersSplit"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "read-vcards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CustomersCards"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomersReadCards"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "list-anniversaries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomersAnniversaries"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
             422: components["responses"]["UnprocessableEntity"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];

@@ -5,7 +5,7 @@ import { api, ask, type Schemas } from '../api/client'
 import { words } from './words'
 import './orders.css'
 
-type Known = Schemas['BringCustomer']
+type Known = Schemas['CustomersFound']
 
 /** Whom an order is for: somebody who is known is offered with how to reach them. */
 export function Customer(p: {

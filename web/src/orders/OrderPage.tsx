@@ -30,16 +30,22 @@ import { Wishes } from './Wishes'
 import { Sentence, useWindow } from './Sentence'
 import { Shortfalls } from './Shortfalls'
 import { useSaving } from './saving'
+import { type Start, useStart } from './again'
 import { WhatIf } from './WhatIf'
 import { useAllergens } from '../larder/allergens'
 import { words } from './words'
 
 type Order = Schemas['OrdersOrder']
+/** With what one comes to a new order: what was typed in Find, a customer, or an order that is asked for again. */
+interface Come extends Start {
+  said?: string
+  key?: string
+}
 
 /** An order, written as a sentence; it saves itself as one goes. */
 export default function OrderPage() {
   const { id } = useParams()
-  const come = useLocation().state as { said?: string; key?: string } | null // from Find, with what was typed there
+  const come = useLocation().state as Come | null
   const order = useQuery({
     queryKey: ['order', id],
     queryFn: () => ask(api.GET('/api/v1/orders/{id}', { params: { path: { id: id! } } })),
@@ -54,6 +60,7 @@ export default function OrderPage() {
     queryFn: () => ask(api.GET('/api/v1/orders/blank', {})),
     enabled: id === 'new',
   })
+  const start = useStart(id === 'new' ? come : null)
   const [fresh, setFresh] = useState({ number: 0, born: '' })
   const kept = useSearchParams()[0].get('kept') ?? undefined // a new order that was begun on this device
   const shown = useRef(id)
@@ -63,11 +70,11 @@ export default function OrderPage() {
     if (left && fresh.born) setFresh({ number: fresh.number + 1, born: '' })
   }, [id, fresh])
   if (id === 'new' || fresh.born === id) {
-    if (!blank.data) return <Face title={words.newOrder} of={[blank]} />
+    if (!blank.data || !start.ready) return <Face title={words.newOrder} of={[blank, ...start.of]} />
     return (
       <Editor
         key={`new-${fresh.number}-${come?.key ?? kept ?? ''}`}
-        blank={blank.data}
+        blank={{ ...blank.data, ...start.draft }}
         kept={kept}
         said={come?.said}
         latest={order.data}

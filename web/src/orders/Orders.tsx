@@ -108,6 +108,7 @@ export default function Orders() {
           >
             {past ? words.upcomingOrders : words.pastOrders}
           </Button>
+          <Link to="/customers">{words.customers}</Link>
           <Button type="primary" size="large" onClick={() => void navigate('/orders/new')} title={words.newOrderN}>
             {words.newOrder} <kbd>n</kbd>
           </Button>

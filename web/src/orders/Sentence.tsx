@@ -5,6 +5,7 @@ import { Told } from '../kit/Told'
 import { dayLong, useKitchen } from '../shell/kitchen'
 import { Customer } from './Customer'
 import type { Draft } from './draft'
+import { withWishes } from './again'
 import { words } from './words'
 
 export interface Writing {
@@ -55,6 +56,7 @@ export function Sentence({ draft, set, fault, home, fresh }: Writing & { home: s
                     customer: c.name,
                     phone: draft.phone || c.phone,
                     mail: draft.mail || c.mail,
+                    ...withWishes(draft, c),
                     ...(draft.way === 'delivery' && !draft.place && { place: c.place }),
                   })
                 }

@@ -159,6 +159,7 @@ export const words = say({
     `${number ? `Order ${number}` : 'New order'}${customer.trim() ? ` for ${customer.trim()}` : ''}`,
   coated: 'in coating: sooner, but it tastes of less. Undo',
   bar: 'Fit, price and next step',
+  customers: 'Customers',
   customer: 'Customer',
   customerExample: 'a name',
   listPrice: (money: string) => `Your price list: ${money}`,

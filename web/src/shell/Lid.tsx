@@ -146,6 +146,7 @@ function Find() {
     if (typed.length === 0) return []
     const all: Hit[] = [
       ...places.map(([name, to]) => ({ key: to, what: name, beside: 'place', to })),
+      { key: '/customers', what: words.customers, beside: 'place', to: '/customers' },
       ...(treats.data?.treats ?? []).map((t) => ({ key: t.id, what: t.name, beside: 'treat', to: `/treats/${t.id}` })),
       ...(orders.data?.orders ?? []).map((o) => ({
         key: o.id,

@@ -29,6 +29,7 @@ const places = {
   start: place(() => import('../starter/Starter')),
   bring: place(() => import('../bring/Bring')),
   kitchen: place(() => import('../account/Settings')),
+  customers: place(() => import('../customers/Customers')),
   orders: place(() => import('../orders/Orders')),
   order: place(() => import('../orders/OrderPage')),
   treats: place(() => import('../treats/Treats')),
@@ -173,6 +174,8 @@ function Door() {
           <Route index element={<Navigate to={queries.getQueryData(['opened']) ? '/start' : '/orders'} replace />} />
           <Route path="orders" element={<places.orders />} />
           <Route path="orders/:id" element={<places.order />} />
+          <Route path="customers" element={<places.customers />} />
+          <Route path="customers/:name" element={<places.customers />} />
           <Route path="treats" element={<places.treats />} />
           <Route path="treats/recipe" element={<places.recipe />} />
           <Route path="treats/mixes" element={<Navigate to="/treats" replace />} />

@@ -33,6 +33,7 @@ export const words = say({
   freeOf: (minutes: string | number, minutes2: string | number) => `${minutes} free of ${minutes2}`,
   notScheduled: ', not scheduled',
   wouldTakeMore: (minutes: string | number) => `would take ${minutes} more`,
+  customers: 'Customers',
   onTheRoad: (time: string) => `${time} on the road`,
   doNotFit: (minutes: string | number) => `${minutes} do not fit`,
   handOverOn: 'Hand over on',

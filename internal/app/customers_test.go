@@ -1,0 +1,197 @@
+package app_test
+
+import (
+	"context"
+	"encoding/csv"
+	"strings"
+	"testing"
+
+	"github.com/jackc/pgx/v5"
+)
+
+// A customer is written down, ordered again for under a new name, merged with a double and taken apart again.
+func TestTheBookOfCustomers(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	maren := h.maren(t)
+	for _, name := range []string{"Ano Lindqvist", "Ano Lindqvist"} {
+		d := maren.draft("Milk malt bombs", 6)
+		d["customer"], d["phone"] = name, "555 0100"
+		maren.must(201, "POST", "/orders", d)
+	}
+	book := maren.must(200, "GET", "/customers/book?find=lindq", nil)
+	if list := book["people"].([]any); len(list) != 2 || find(t, list, "name", "Ano Lindqvist")["orders"] != 2.0 {
+		t.Fatalf("%v", book)
+	}
+	// What is written down is what an order is told of her; the deposit that the Wren family paid stands beside them.
+	at := "/customers/person?name=anouk%20lindqvist"
+	written := object{"name": "Anouk Lindqvist", "phone": "555 0142", "mail": "anouk@lake.example", "place": "Quay 9",
+		"notes": "Her daughter must not have peanuts.", "freeFrom": []string{"peanut"}, "wishes": []string{"vegetarian"}}
+	maren.problem(428, "", "If-Match", maren.send("PUT", at, written))
+	maren.problem(422, "body.mail", "is not an email address", maren.send("PUT", at, with(written,
+		object{"mail": "nowhere"}), "If-Match", maren.tag(at)))
+	maren.problem(422, "body.freeFrom[0]", "", maren.send("PUT", at, with(written, object{"freeFrom": []string{"sand"}}),
+		"If-Match", maren.tag(at)))
+	maren.must(200, "PUT", at, written, "If-Match", maren.tag(at))
+	if a := maren.send("PUT", at, written, "If-Match", `"0"`); a.status != 412 {
+		t.Errorf("somebody was faster, and it is %d", a.status)
+	}
+	known := find(t, maren.must(200, "GET", "/customers?find=anouk", nil)["customers"], "name", "Anouk Lindqvist")
+	if known["mail"] != "anouk@lake.example" || known["freeFrom"].([]any)[0] != "peanut" {
+		t.Errorf("%v", known)
+	}
+	if wren := find(t, maren.must(200, "GET", "/customers/book", nil)["people"], "name", "Wren family"); wren["paid"].(object)["amount"] != "40.00" {
+		t.Errorf("%v", wren)
+	}
+
+	maren.problem(409, "", "There is already a customer", maren.send("PUT", at, with(written,
+		object{"name": "Ano Lindqvist"}), "If-Match", maren.tag(at)))
+	split := maren.must(200, "POST", "/customers/merge", object{"from": "Ano Lindqvist", "into": "Anouk Lindqvist"})
+	one := maren.must(200, "GET", at, nil)
+	if len(one["history"].([]any)) != 3 || one["phone"] != "555 0142" {
+		t.Errorf("%v", one)
+	}
+	maren.problem(404, "", "customer", maren.send("GET", "/customers/person?name=Ano+Lindqvist", nil))
+	maren.must(204, "POST", "/customers/split", split)
+	if one = maren.must(200, "GET", at, nil); len(one["history"].([]any)) != 1 {
+		t.Errorf("%v", one)
+	}
+	if two := maren.must(200, "GET", "/customers/person?name=Ano+Lindqvist", nil); len(two["history"].([]any)) != 2 {
+		t.Errorf("%v", two)
+	}
+	// A new name goes to the orders.
+	maren.must(200, "PUT", at, with(written, object{"name": "Anouk Berg"}), "If-Match", maren.tag(at))
+	find(t, maren.must(200, "GET", "/orders?which=all&limit=100", nil)["orders"], "customer", "Anouk Berg")
+
+	bo := h.stranger(t)
+	if list := bo.must(200, "GET", "/customers/book", nil)["people"].([]any); len(list) != 0 {
+		t.Errorf("%v", list)
+	}
+	maren.problem(404, "", "customer", bo.send("GET", "/customers/person?name=Anouk+Berg", nil))
+}
+
+// Forgotten is forgotten everywhere: no table of the kitchen has the name, the number or the street any more. The sums
+// stay.
+func TestSomebodyIsForgotten(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	maren := h.maren(t)
+	d := maren.draft("Milk malt bombs", 6)
+	d["customer"], d["phone"], d["mail"], d["way"], d["place"] = "Zelda Quorn", "555 0777", "zelda@quorn.example",
+		"delivery", "Quornstreet 7"
+	d["notes"], d["occasion"] = "Zelda rings twice.", "Zelda's birthday"
+	id := maren.must(201, "POST", "/orders", d, "Idempotency-Key", "zelda")["id"].(string)
+	maren.must(204, "PUT", "/positions", object{"address": "Quornstreet 7", "at": "46.0, -28.01"})
+	maren.must(200, "POST", "/orders/"+id+"/moves", object{"to": "quoted"})
+	maren.must(201, "POST", "/orders/"+id+"/quotes", nil)
+	maren.must(200, "POST", "/orders/"+id+"/moves", object{"to": "promised"})
+	maren.must(201, "POST", "/orders/"+id+"/payments", object{"kind": "deposit", "amount": "5", "day": "2026-09-03",
+		"note": "from Zelda Quorn"})
+	maren.problem(409, "", "still has an order ahead", maren.send("POST", "/customers/forget",
+		object{"name": "zelda quorn"}))
+	maren.must(200, "POST", "/plan/changes", object{"kind": "off", "day": "2026-09-12"})
+	maren.must(200, "POST", "/orders/"+id+"/moves", object{"to": "cancelled"})
+	maren.must(204, "POST", "/customers/forget", object{"name": "zelda quorn"})
+	owner, err := pgx.Connect(context.Background(), h.owner)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer owner.Close(context.Background())
+	rows, _ := owner.Query(context.Background(), `select table_name from information_schema.tables
+		where table_schema = 'public' and table_type = 'BASE TABLE'`)
+	tables, err := pgx.CollectRows(rows, pgx.RowTo[string])
+	if err != nil || len(tables) < 30 {
+		t.Fatal(tables, err)
+	}
+	for _, table := range tables {
+		var n int
+		if err := owner.QueryRow(context.Background(), `select count(*) from `+pgx.Identifier{table}.Sanitize()+
+			` x where x::text ~* 'zelda|quorn|555 0777'`).Scan(&n); err != nil || n > 0 {
+			t.Errorf("%s still has %d rows that tell who it was (%v)", table, n, err)
+		}
+	}
+	order := maren.must(200, "GET", "/orders/"+id, nil)
+	if order["draft"].(object)["customer"] != "Forgotten customer" {
+		t.Errorf("%v", order)
+	}
+	if paid := maren.must(200, "GET", "/orders/"+id+"/payments", nil)["payments"].([]any); len(paid) != 1 {
+		t.Errorf("%v", paid)
+	}
+	maren.problem(404, "", "customer", maren.send("POST", "/customers/forget", object{"name": "Zelda Quorn"}))
+}
+
+// Cards and sheets go out and come in again: commas, line breaks, letters of other alphabets, and what a sheet would
+// take for a formula.
+func TestCustomersAsFiles(t *testing.T) {
+	t.Parallel()
+	maren := open(t).maren(t)
+	odd := object{"name": "Łucja “Lu”, the 2nd; of Ζάκυνθος", "phone": "+1 555 0142", "mail": "lu@lake.example",
+		"place": "Quay 9; back door", "notes": "=1+1, rings\ntwice", "freeFrom": []string{"peanut"}, "wishes": []string{}}
+	maren.must(200, "PUT", "/customers/person?name=x", with(odd, object{"name": "x"}), "If-Match", "*")
+	at := "/customers/person?name=x"
+	maren.must(200, "PUT", at, odd, "If-Match", maren.tag(at))
+	cards := maren.send("GET", "/customers/all.vcf", nil)
+	if !strings.HasPrefix(cards.body, "BEGIN:VCARD\r\nVERSION:4.0\r\n") {
+		t.Errorf("%q", cards.body)
+	}
+	read := maren.must(200, "POST", "/customers/vcards", object{"text": cards.body})
+	got := find(t, read["customers"], "name", odd["name"])
+	if got["phone"] != odd["phone"] || got["mail"] != odd["mail"] || got["place"] != "Quay 9, back door" {
+		t.Errorf("%v", got)
+	}
+	if notes := got["notes"].(string); !strings.Contains(notes, "Free from peanut") || !strings.HasSuffix(notes,
+		"=1+1, rings\ntwice") {
+		t.Errorf("%q", notes)
+	}
+	// As other programs write them: an older version, folded lines, several numbers, and one that breaks off.
+	read = maren.must(200, "POST", "/customers/vcards", object{"text": "BEGIN:VCARD\r\nVERSION:3.0\r\nN:Quay;Ana;;;\r\n" +
+		"FN:Ana\r\n  Quay\r\nTEL;TYPE=CELL:555 0111\r\nTEL;TYPE=HOME,PREF:555 0112\r\n" +
+		"ADR;TYPE=HOME:;;Quay 3;Lakeside;;12345;\r\nEND:VCARD\r\nBEGIN:VCARD\r\nVERSION:3.0\r\nFN:\r\nEND:VCARD\r\n"})
+	ana := read["customers"].([]any)[0].(object)
+	if ana["name"] != "Ana Quay" || ana["place"] != "Quay 3, 12345 Lakeside" || len(read["bad"].([]any)) != 1 {
+		t.Errorf("%v", read)
+	}
+	maren.problem(422, "body.text", "no vCards", maren.send("POST", "/customers/vcards", object{"text": ""}))
+	maren.problem(422, "body.text", "no vCards", maren.send("POST", "/customers/vcards", object{"text": "what?"}))
+	rows, err := csv.NewReader(strings.NewReader(maren.send("GET", "/customers/all.csv", nil).body)).ReadAll()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, row := range rows[1:] {
+		if row[0] == odd["name"] && (row[4] != "'=1+1, rings\ntwice" || !strings.HasSuffix(row[1], "+1 555 0142")) {
+			t.Errorf("%q", row)
+		}
+	}
+	back := maren.must(200, "POST", "/calculators/brought", object{"kind": "customers",
+		"text": maren.send("GET", "/customers/all.csv", nil).body})
+	find(t, back["customers"], "name", odd["name"])
+}
+
+// Last September somebody had a birthday; there is a month to ask whether they want the same again.
+func TestAYearAgo(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	maren := h.maren(t)
+	owner, err := pgx.Connect(context.Background(), h.owner)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer owner.Close(context.Background())
+	list := func() []any { return maren.must(200, "GET", "/customers/year-ago", nil)["yearAgo"].([]any) }
+	if got := list(); len(got) != 0 {
+		t.Fatalf("%v", got)
+	}
+	if _, err := owner.Exec(context.Background(), `update orders set from_at = '2025-10-04T16:00:00Z',
+			to_at = '2025-10-04T17:00:00Z' where customer in ('Tamsin Oduya', 'Ferry office')`); err != nil {
+		t.Fatal(err)
+	}
+	if got := list(); len(got) != 2 || got[0].(object)["occasion"] == "" {
+		t.Fatalf("%v", got)
+	}
+	d := maren.draft("Milk malt bombs", 6)
+	d["customer"] = "tamsin oduya"
+	maren.must(201, "POST", "/orders", d)
+	if got := list(); len(got) != 1 || got[0].(object)["customer"] != "Ferry office" {
+		t.Errorf("%v", got)
+	}
+}
