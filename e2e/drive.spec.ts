@@ -53,11 +53,13 @@ test('the drives of a day: best order, own order, into the plan, at the doors, a
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(names(page)).toHaveText(['Reading circle', 'Quayside tenants', 'Wren family'])
   // By hand.
+  const wren = page.getByRole('listitem', { name: 'Wren family' })
+  await wren.getByRole('heading').scrollIntoViewIfNeeded()
   const from = (await quay.boundingBox())!
-  const last = (await page.getByRole('listitem', { name: 'Wren family' }).boundingBox())!
+  const last = (await wren.getByRole('heading').boundingBox())!
   await page.mouse.move(from.x + 10, from.y + 10)
   await page.mouse.down()
-  await page.mouse.move(from.x + 10, last.y + 60, { steps: 6 })
+  await page.mouse.move(from.x + 10, last.y + 8, { steps: 6 })
   await page.mouse.up()
   await expect(names(page)).toHaveText(['Reading circle', 'Wren family', 'Quayside tenants'])
   await page.getByRole('button', { name: 'Best order again' }).click()

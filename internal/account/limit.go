@@ -26,6 +26,7 @@ const (
 	perOpening  = 30  // kitchens that one caller opens in an hour
 	allOpenings = 300 // that all do
 	looks       = 120 // requests for quotes of one caller: a page takes one
+	requests    = 20  // that one caller sends by a public page in an hour
 )
 
 // failure is the key under which a limiter tells that it could not count.
@@ -34,10 +35,10 @@ type failure struct{}
 // bodyWait is how long the body of a sign-in may take to come in.
 const bodyWait = 5 * time.Second
 
-// Limit the requests that anybody can make: attempts to sign in, by the caller's address and by the account tried, and
-// looks at quotes by their links, by the address.
-func Limit(pool *pgxpool.Pool, secure bool) func(http.Handler) http.Handler {
-	limit := func(kind string, n int, window time.Duration, key httprate.KeyFunc,
+// limiter makes limits that are counted in the database, so that all servers count together.
+func limiter(pool *pgxpool.Pool) func(kind string, n int, window time.Duration, key httprate.KeyFunc,
+	says reason.Reason) func(http.Handler) http.Handler {
+	return func(kind string, n int, window time.Duration, key httprate.KeyFunc,
 		says reason.Reason) func(http.Handler) http.Handler {
 		limiter := httprate.NewRateLimiter(n, window, httprate.WithLimitCounter(&attempts{pool, kind}),
 			httprate.WithErrorHandler(func(_ http.ResponseWriter, r *http.Request,
@@ -63,6 +64,22 @@ func Limit(pool *pgxpool.Pool, secure bool) func(http.Handler) http.Handler {
 			})
 		}
 	}
+}
+
+// LimitLooks at public pages by the caller's address.
+func LimitLooks(pool *pgxpool.Pool) func(http.Handler) http.Handler {
+	return limiter(pool)("ask", looks, time.Minute, addressOf, reason.Of("account.too-many-requests"))
+}
+
+// LimitRequests that one caller sends by public pages.
+func LimitRequests(pool *pgxpool.Pool) func(http.Handler) http.Handler {
+	return limiter(pool)("request", requests, time.Hour, addressOf, reason.Of("account.too-many-requests"))
+}
+
+// Limit the requests that anybody can make: attempts to sign in, by the caller's address and by the account tried, and
+// looks at quotes by their links, by the address.
+func Limit(pool *pgxpool.Pool, secure bool) func(http.Handler) http.Handler {
+	limit := limiter(pool)
 	tries := reason.Of("account.too-many-tries")
 	byAddress := limit("address", perAddress, time.Minute, addressOf, tries)
 	byAccount := limit("account", perAccount, time.Minute, accountOf, tries)

@@ -27,6 +27,7 @@ import (
 	"zestytin/core/route"
 	"zestytin/core/treat"
 	"zestytin/internal/account"
+	"zestytin/internal/ask"
 	"zestytin/internal/bench"
 	"zestytin/internal/bring"
 	"zestytin/internal/customers"
@@ -149,6 +150,22 @@ func New(o Options) *App {
 		Roads: o.Roads, Weather: o.Weather})
 	starter.Register(h, a.starter(book, known))
 	customers.Register(h, customers.Deps{Currency: currencyOf, Paid: till.Paid})
+	asking := ask.Register(h, ask.Deps{
+		Kitchen: func(ctx context.Context, tx pgx.Tx, scope order.Scope) (*order.Inputs, error) {
+			return a.kitchen(ctx, tx, uuid.Nil, nil, scope)
+		},
+		Name: func(ctx context.Context, tx pgx.Tx) (string, string, error) {
+			k, _, err := account.Load(ctx, tx)
+			return k.Name, k.Address, err
+		},
+		Write: func(ctx context.Context, tx pgx.Tx, d order.Draft) (uuid.UUID, error) {
+			made, err := a.Orders.Write(ctx, tx, d)
+			return made.ID, err
+		},
+		Look: func(next http.Handler) http.Handler {
+			return clientOf(o.Proxies)(account.LimitLooks(o.Pool)(next))
+		}, Send: account.LimitRequests(o.Pool)})
+	asking.Pages(router)
 	bring.Register(h, bring.Deps{Currency: currencyOf, Treats: namedTreats})
 	web.ShareRefusals(api)
 	web.Describe(api, account.Shapes(), larder.Shapes(), planning.Shapes(), till.Shapes(), treats.Shapes(),

@@ -64,6 +64,8 @@ func TestRowLevelSecurity(t *testing.T) {
 	maren.must(200, "PUT", "/drives/2026-09-05/drops/"+wren, object{"outcome": "nobody there"})
 	maren.must(204, "PUT", "/positions", object{"address": "Far farm", "at": "46, -27.9"})
 	maren.must(204, "PUT", "/positions", object{"address": "Far farm", "minutes": 12})
+	maren.openPage(object{})
+	maren.page("GET", "/ask/marens-kitchen/days?n-"+maren.treat("Milk malt bombs")+"=3", nil)
 	theirs := db.NewID()
 	for _, table := range tables {
 		if !table.Forced || table.Owner == db.Role || table.Owner == "zestytin_server" {

@@ -7,6 +7,7 @@ import { Degrees } from '../kit/Degrees'
 import { api, ask, askTagged, etag, Refused, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
 import { Face } from '../kit/Face'
+import { AskSettings } from '../ask/AskSettings'
 import { Readings } from './Readings'
 import { Device, FirstEvening } from './Device'
 import './account.css'
@@ -211,6 +212,7 @@ export default function Settings() {
           )}
         </p>
       </form>
+      <AskSettings />
       <Device />
       <FirstEvening />
       <Password />

@@ -21,6 +21,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/ask-page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The page on which customers ask, as it is set up */
+        get: operations["get-ask-page"];
+        /** Set it up, open it, close it */
+        put: operations["put-ask-page"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/batches/{id}/result": {
         parameters: {
             query?: never;
@@ -2480,6 +2498,32 @@ export interface components {
         };
         "Add-customersRequest": {
             customers: components["schemas"]["BringCustomer"][];
+        };
+        AskSettings: {
+            /** @description One can ask for delivery */
+            delivers: boolean;
+            /**
+             * Format: int64
+             * @description When one hands over, minute of the day
+             */
+            from: number;
+            /** @description What the seller says first */
+            hello: string;
+            /** @description Treats that are not shown */
+            hidden: string[];
+            /**
+             * Format: int64
+             * @description Days from today on that are not offered
+             */
+            notice: number;
+            /** @description Whoever has the address can ask */
+            open: boolean;
+            /** @description Its page is /ask/ and this */
+            slug: string;
+            /** Format: int64 */
+            to: number;
+            /** @description On which one hands over, 0 is Sunday */
+            weekdays: number[];
         };
         BatchBalance: {
             /**
@@ -7739,6 +7783,70 @@ export interface operations {
             };
             401: components["responses"]["Unauthorized"];
             422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-ask-page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskSettings"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "put-ask-page": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that the edit is based on */
+                "If-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskSettings"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskSettings"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["PreconditionFailed"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            428: components["responses"]["PreconditionRequired"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];
         };

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { Button, Checkbox, Input, InputNumber, Select, TimePicker } from 'antd'
+import { Button, Checkbox, Input, InputNumber, Select } from 'antd'
 import dayjs from 'dayjs'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import { Link, useParams } from 'react-router'
@@ -11,6 +11,7 @@ import { Face } from '../kit/Face'
 import { Field } from '../kit/Field'
 import { Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
+import { TimeOfDay } from '../kit/TimeOfDay'
 import { dayLong, minutes, plusDays, useKitchen } from '../shell/kitchen'
 import { DriveMap } from './DriveMap'
 import { DriveTimes } from './DriveTimes'
@@ -229,19 +230,7 @@ function OneDrive({ drive, title, says, d, settle, waiting, tell }: OneProps) {
             {words.onMyWay}
           </Button>
         )}
-        <label className="leave-own">
-          {words.leaving}{' '}
-          <TimePicker
-            value={dayjs().startOf('day').add(drive.leave, 'minute')}
-            format={kitchen.session.clock === 12 ? 'h:mm a' : 'HH:mm'}
-            use12Hours={kitchen.session.clock === 12}
-            minuteStep={5}
-            allowClear={false}
-            needConfirm={false}
-            aria-label={words.leaving}
-            onChange={(t: dayjs.Dayjs | null) => t && void leaveAt(t.hour() * 60 + t.minute())}
-          />
-        </label>
+        <TimeOfDay label={words.leaving} value={drive.leave} set={(minute) => void leaveAt(minute)} />
         {ownLeave && (
           <Button type="link" className="link" onClick={() => void leaveAt()}>
             {words.bestTime}
