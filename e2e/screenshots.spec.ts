@@ -1,4 +1,4 @@
-import { expect, newKitchen, test } from './help'
+import { anOrder, expect, move, newKitchen, test } from './help'
 
 // The current picture of each main view, for the README: make screenshots.
 const to = (name: string) => ({ path: `../docs/screenshots/${name}.png` })
@@ -11,7 +11,7 @@ test('pictures of the main views', async ({ page }) => {
     ['hours', '/plan/hours'],
     ['bench', '/bench'],
     ['larder', '/larder'],
-    ['shopping', '/larder/shopping'],
+    ['customers', '/customers/Regatta%20club'],
     ['handover', '/handover'],
     ['till', '/till'],
     ['kitchen', '/kitchen'],
@@ -27,17 +27,39 @@ test('pictures of the main views', async ({ page }) => {
   await expect(page.getByText('It fits.')).toBeVisible()
   await page.waitForLoadState('networkidle')
   await page.screenshot(to('order'))
-  for (const [name, treat] of [
-    ['treat', /^Cardamom-malt bombs/],
-    ['treat-designs', /^A dozen strawberries/],
-    ['mix', /^Walnut fudge/],
-  ] as const) {
+  for (const [name, treat] of [['treat', /^Cardamom-malt bombs/]] as const) {
     await page.goto('/treats')
     await page.getByRole('link', { name: treat }).click()
     await expect(page.getByRole('complementary').locator('.big')).toBeVisible()
     await page.waitForLoadState('networkidle')
     await page.screenshot(to(name))
   }
+  // A Saturday with three doors.
+  for (const [customer, place, from, until] of [
+    ['Reading circle', 'Reading room, Mill Street', '10:30', '11:30'],
+    ['Quayside tenants', 'Quay 12', '12:40', '13:30'],
+  ]) {
+    const { id } = await anOrder(page, customer!, 'Milk malt bombs', 6, {
+      way: 'delivery',
+      place,
+      phone: '555 0171',
+      from: `2026-09-05T${from}:00-04:00`,
+      to: `2026-09-05T${until}:00-04:00`,
+    })
+    await move(page, id, 'promised')
+  }
+  await page.goto('/handover/drive/2026-09-05')
+  await expect(page.getByRole('img', { name: /From home to Reading circle/ })).toBeVisible()
+  await page.waitForLoadState('networkidle')
+  await page.screenshot(to('drive'))
+  const asking = await page.request.get('/api/v1/ask-page')
+  await page.request.put('/api/v1/ask-page', {
+    data: { ...(await asking.json()), slug: 'lakeside', open: true, hello: 'Made by hand in a kitchen by the lake.' },
+    headers: { 'If-Match': '*' },
+  })
+  await page.goto('/ask/lakeside')
+  await expect(page.getByRole('heading', { name: 'What would you like?' })).toBeVisible()
+  await page.screenshot(to('ask'))
   const { orders } = await (await page.request.get('/api/v1/orders')).json()
   const dozen = orders.find((o: { customer: string }) => o.customer === 'Emeka Strand')
   await page.goto(`/handover/${dozen.id}`)

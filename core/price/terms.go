@@ -1,6 +1,7 @@
 package price
 
 import (
+	"cmp"
 	"fmt"
 
 	"github.com/shopspring/decimal"
@@ -44,6 +45,7 @@ type Terms struct {
 	Drive       string  `json:"drive"`
 	Reclaim     float64 `json:"reclaim"`
 	QuoteDays   int     `json:"quoteDays"`
+	YearLimit   string  `json:"yearLimit,omitempty"` // that local rules let one sell in a calendar year; empty: none
 }
 
 // Rush is a surcharge on an order that comes late.
@@ -69,6 +71,9 @@ func (t *Terms) Check(currency string) error {
 		if _, err := Read(m.text, currency); err != nil {
 			f.Add(m.path, err)
 		}
+	}
+	if _, err := Read(cmp.Or(t.YearLimit, "0"), currency); err != nil {
+		f.Add("yearLimit", err)
 	}
 	// A kilometre may well cost fractions of the smallest unit.
 	if d, err := decimal.NewFromString(t.Drive); err != nil || d.IsNegative() ||
@@ -139,3 +144,6 @@ func (t *Terms) Round(d decimal.Decimal, currency string) decimal.Decimal {
 		return d
 	}
 }
+
+// Year is the limit of a year's sales; 0 where there is none.
+func (t *Terms) Year() decimal.Decimal { return number(cmp.Or(t.YearLimit, "0")) }

@@ -21,6 +21,7 @@ func Shapes() web.Shapes {
 			"ending":      {Doc: "What a price is rounded up to. In a currency without decimals the endings are those of hundreds", Enum: web.OneOf(price.Endings())},
 			"perPiece":    {Doc: "It is the price of a piece that is rounded, not that of the order"},
 			"minimum":     {Doc: "No order is sold for less"},
+			"yearLimit":   {Doc: "How much local rules let one sell in a calendar year, before tax; empty: there is no limit"},
 			"rush":        {Doc: "Surcharges by notice"},
 			"tax":         {Doc: "Sales tax that is charged, as a share; 0 where none is"},
 			"taxIncluded": {Doc: "Prices are asked with the tax in them; otherwise it comes on top"},

@@ -130,7 +130,7 @@ func New(o Options) *App {
 				return till.Context{}, err
 			}
 			return till.Context{Currency: k.Currency, Zone: k.Zone(), Hourly: k.Rates().Hourly,
-				Deposit: k.Terms.Deposit}, err
+				Deposit: k.Terms.Deposit, YearLimit: k.Terms.Year()}, err
 		},
 		Write: func(ctx context.Context, tx pgx.Tx, d order.Draft) error {
 			_, err := a.Orders.Write(ctx, tx, d)

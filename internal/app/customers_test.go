@@ -195,3 +195,34 @@ func TestAYearAgo(t *testing.T) {
 		t.Errorf("%v", got)
 	}
 }
+
+// The year's sales against a limit: what was handed over and what is promised, before tax.
+func TestTheYearsSalesAgainstALimit(t *testing.T) {
+	t.Parallel()
+	maren := open(t).maren(t)
+	if year := maren.must(200, "GET", "/till", nil)["year"]; year != nil {
+		t.Errorf("%v", year)
+	}
+	set := func(limit string) answer {
+		k := maren.must(200, "GET", "/kitchen", nil)
+		k["terms"].(object)["yearLimit"] = limit
+		return maren.send("PUT", "/kitchen", k, "If-Match", maren.tag("/kitchen"))
+	}
+	maren.problem(422, "body.terms.yearLimit", "", set("much"))
+	if a := set("100000"); a.status != 200 {
+		t.Fatal(a.body)
+	}
+	year := maren.must(200, "GET", "/till", nil)["year"].(object)
+	if year["year"] != 2026.0 || year["stands"] != "within" || year["sold"].(object)["amount"] == "0.00" ||
+		year["ahead"].(object)["amount"] == "0.00" {
+		t.Errorf("%v", year)
+	}
+	set(year["sold"].(object)["amount"].(string))
+	if year = maren.must(200, "GET", "/till", nil)["year"].(object); year["stands"] != "promised" {
+		t.Errorf("%v", year)
+	}
+	set("")
+	if year := maren.must(200, "GET", "/till", nil)["year"]; year != nil {
+		t.Errorf("%v", year)
+	}
+}

@@ -17,7 +17,6 @@ import (
 	"zestytin/core/reason"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
-	"zestytin/internal/text"
 )
 
 // Person in the book.
@@ -284,150 +283,6 @@ func (c *Customers) put(ctx context.Context, in *struct {
 	return web.TaggedBy(revision, *p), nil
 }
 
-// Merge of two customers.
-type Merge struct {
-	From string `json:"from" minLength:"1" maxLength:"100"`
-	Into string `json:"into" minLength:"1" maxLength:"100"`
-}
-
-// Split is what takes a merge back.
-type Split struct {
-	From   Found       `json:"from" doc:"As they were before"`
-	Into   Found       `json:"into"`
-	Orders []uuid.UUID `json:"orders" maxItems:"2000" doc:"That are those of the first"`
-}
-
-func (c *Customers) merge(ctx context.Context, in *struct{ Body Merge }) (*struct{ Body Split }, error) {
-	var back Split
-	err := c.In(ctx, func(tx pgx.Tx) error {
-		if err := db.LockKitchen(ctx, tx); err != nil {
-			return err
-		}
-		if key(in.Body.From) == key(in.Body.Into) {
-			return web.Reject(http.StatusConflict, "customers.already-the-same")
-		}
-		from, _, ok, err := c.find(ctx, tx, in.Body.From)
-		if err != nil {
-			return err
-		}
-		into, revision, there, err := c.find(ctx, tx, in.Body.Into)
-		if err != nil {
-			return err
-		}
-		if !ok || !there {
-			return web.NotFound("customer")
-		}
-		back.From, back.Into = from, into
-		if back.Orders, err = rename(ctx, tx, from.Name, into.Name); err != nil {
-			return err
-		}
-		return c.store(ctx, tx, into.with(from), revision+1, from.Name)
-	})
-	return &struct{ Body Split }{back}, err
-}
-
-// with what another one says where this one says nothing, and what both must be spared.
-func (x Found) with(other Found) Found {
-	fill := func(to *string, from string) {
-		if *to == "" {
-			*to = from
-		}
-	}
-	fill(&x.Phone, other.Phone)
-	fill(&x.Mail, other.Mail)
-	fill(&x.Place, other.Place)
-	if other.Notes != "" && !strings.Contains(x.Notes, other.Notes) {
-		notes := []rune(strings.TrimSpace(x.Notes + "\n" + other.Notes))
-		x.Notes = string(notes[:min(len(notes), 1000)])
-	}
-	x.FreeFrom, x.Wishes = union(x.FreeFrom, other.FreeFrom), union(x.Wishes, other.Wishes)
-	return x
-}
-
-func (c *Customers) split(ctx context.Context, in *struct{ Body Split }) (*struct{}, error) {
-	for _, x := range []*Found{&in.Body.From, &in.Body.Into} {
-		if err := x.check(); err != nil {
-			return nil, err
-		}
-	}
-	return nil, c.In(ctx, func(tx pgx.Tx) error {
-		if err := db.LockKitchen(ctx, tx); err != nil {
-			return err
-		}
-		if _, err := tx.Exec(ctx, `update orders set customer = $2, revision = revision + 1 where id = any($1)
-			and lower(customer) = $3`, in.Body.Orders, in.Body.From.Name, key(in.Body.Into.Name)); err != nil {
-			return err
-		}
-		_, revision, _, err := c.find(ctx, tx, in.Body.Into.Name)
-		if err != nil {
-			return err
-		}
-		if err := c.store(ctx, tx, in.Body.Into, revision+1); err != nil {
-			return err
-		}
-		return c.store(ctx, tx, in.Body.From, 1)
-	})
-}
-
-// forgotten is what an order says in the place of a name.
-func forgotten(ctx context.Context) string { return text.Of(ctx).Of("customers.forgotten") }
-
-// forget a customer: every word that tells who it was goes, wherever it stands; what was made and paid stays.
-func (c *Customers) forget(ctx context.Context, in *struct {
-	Body struct {
-		Name string `json:"name" minLength:"1" maxLength:"100"`
-	}
-}) (*struct{}, error) {
-	return nil, c.In(ctx, func(tx pgx.Tx) error {
-		if err := db.LockKitchen(ctx, tx); err != nil {
-			return err
-		}
-		of, _, ok, err := c.find(ctx, tx, in.Body.Name)
-		if err != nil {
-			return err
-		}
-		if !ok {
-			return web.NotFound("customer")
-		}
-		var ahead bool
-		if err := tx.QueryRow(ctx, `select exists (select from orders where lower(customer) = $1
-			and state in ('promised', 'in the making', 'packed'))`, key(of.Name)).Scan(&ahead); err != nil {
-			return err
-		}
-		if ahead {
-			return web.Reject(http.StatusConflict, "customers.has-an-order-ahead", reason.Name(of.Name))
-		}
-		return forgetAll(ctx, tx, of.Name, forgotten(ctx))
-	})
-}
-
-// forgetAll that tells who somebody is.
-func forgetAll(ctx context.Context, tx pgx.Tx, name, instead string) error {
-	batch := &pgx.Batch{}
-	theirs := `(select id from orders where lower(customer) = $1)`
-	batch.Queue(`update quotes set content = content - 'place' - 'occasion' || jsonb_build_object('customer', $2::text),
-			accepted_by = '', request = '', revoked_at = coalesce(revoked_at, now()) where order_id in `+theirs, key(name), instead)
-	batch.Queue(`update order_lines set note = '' where order_id in `+theirs, key(name))
-	batch.Queue(`update payments set note = '' where order_id in `+theirs, key(name))
-	batch.Queue(`update drops set note = '' where order_id in `+theirs, key(name))
-	// Where they live, unless somebody else lives there too.
-	for _, at := range []string{"positions where address", "legs where to_place", "legs where from_place"} {
-		batch.Queue(`delete from `+at+` in (select lower(regexp_replace(btrim(replace(place, ',', ' ')), '\s+', ' ', 'g'))
-			from orders where lower(customer) = $1 and way = 'delivery'
-			except select lower(regexp_replace(btrim(replace(place, ',', ' ')), '\s+', ' ', 'g'))
-			from orders where lower(customer) <> $1)`, key(name))
-	}
-	// Answers that are kept so that a request is done once, and changes of the plan that can be undone, quote names.
-	batch.Queue(`delete from idempotency_keys where position($1 in lower(answer::text)) > 0`, key(name))
-	batch.Queue(`delete from plan_changes where position($1 in lower(says)) > 0 or position($1 in lower(before::text)) > 0`,
-		key(name))
-	batch.Queue(`delete from plan_runs where state <> 'running' and position($1 in lower(says)) > 0`, key(name))
-	batch.Queue(`delete from customers where lower(name) = $1`, key(name))
-	batch.Queue(`update orders set customer = $2, phone = '', mail = '', place = '', occasion = '', notes = '',
-			revision = revision + 1 where lower(customer) = $1`, key(name), instead)
-	return tx.SendBatch(ctx, batch).Close()
-}
-
 // Anniversary is an order of a year before the coming weeks.
 type Anniversary struct {
 	Order    uuid.UUID `json:"order"`
@@ -463,14 +318,4 @@ func (c *Customers) yearAgo(ctx context.Context, _ *struct{}) (*struct{ Body Ann
 		return err
 	})
 	return &struct{ Body Anniversaries }{a}, err
-}
-
-func union[T comparable](a, b []T) []T {
-	list, seen := []T{}, map[T]bool{}
-	for _, x := range append(append([]T{}, a...), b...) {
-		if !seen[x] {
-			seen[x], list = true, append(list, x)
-		}
-	}
-	return list
 }

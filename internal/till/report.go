@@ -82,10 +82,11 @@ type Real struct {
 
 // Report is the till.
 type Report struct {
-	Months    []Sum  `json:"months" doc:"Latest first"`
-	Treats    []Sum  `json:"treats"`
-	Occasions []Sum  `json:"occasions"`
-	Owed      []Owed `json:"owed" doc:"Of orders that are promised or further: what is still to be paid, or to be given back"`
+	Months    []Sum      `json:"months" doc:"Latest first"`
+	Treats    []Sum      `json:"treats"`
+	Occasions []Sum      `json:"occasions"`
+	Owed      []Owed     `json:"owed" doc:"Of orders that are promised or further: what is still to be paid, or to be given back"`
+	Year      *till.Year `json:"year,omitempty" doc:"This year's sales against the limit that the seller has set"`
 }
 
 // Owed is what a customer owes.
@@ -124,10 +125,27 @@ func (t *Till) sums(ctx context.Context) (r Report, zone *time.Location, err err
 		if err := addLines(ctx, tx, whole, &r, house); err != nil {
 			return err
 		}
+		if r.Year, err = t.year(ctx, tx, house); err != nil {
+			return err
+		}
 		r.Owed, err = t.owed(ctx, tx, house)
 		return err
 	})
 	return r, zone, err
+}
+
+// year is this year's sales, by the day of the handover, against the limit; nil where there is none.
+func (t *Till) year(ctx context.Context, tx pgx.Tx, house Context) (*till.Year, error) {
+	if !house.YearLimit.IsPositive() {
+		return nil, nil
+	}
+	now := t.Clock().In(house.Zone)
+	first := time.Date(now.Year(), 1, 1, 0, 0, 0, 0, house.Zone)
+	var sold, ahead decimal.Decimal
+	err := tx.QueryRow(ctx, `select coalesce(sum(agreed) filter (where state in ('handed over', 'settled')), 0),
+			coalesce(sum(agreed) filter (where state in ('promised', 'in the making', 'packed')), 0)
+		from orders where from_at >= $1 and from_at < $2`, first, first.AddDate(1, 0, 0)).Scan(&sold, &ahead)
+	return till.YearOf(now.Year(), sold, ahead, house.YearLimit, house.Currency), err
 }
 
 // whole is an order that counts.

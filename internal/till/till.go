@@ -50,10 +50,11 @@ func Shapes() web.Shapes {
 
 // Context is the kitchen's currency, clock, rate of hands and usual deposit.
 type Context struct {
-	Currency string
-	Zone     *time.Location
-	Hourly   decimal.Decimal
-	Deposit  float64 // share
+	YearLimit decimal.Decimal // of sales; 0: none
+	Currency  string
+	Zone      *time.Location
+	Hourly    decimal.Decimal
+	Deposit   float64 // share
 }
 
 // Till is the feature.

@@ -37,10 +37,10 @@ export function TermsFields({
       />
     </Field>
   )
-  const money = (key: 'minimum' | 'cardFixed', label: string, hint?: string) => (
+  const money = (key: 'minimum' | 'cardFixed' | 'yearLimit', label: string, hint?: string) => (
     <Field label={label} fault={fault(`terms.${key}`)} help={hint}>
       <Input
-        value={terms[key]}
+        value={terms[key] ?? ''}
         inputMode="decimal"
         style={{ width: 110 }}
         onChange={(e) => t({ [key]: e.target.value })}
@@ -108,6 +108,7 @@ export function TermsFields({
             {words.addAStep}
           </Button>
         </Field>
+        {money('yearLimit', words.yearLimit, words.yearLimitHelp)}
         {share('deposit', words.deposit)}
         <Field label={words.quotesAreValidFor} fault={fault('terms.quoteDays')}>
           <InputNumber

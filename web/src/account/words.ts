@@ -22,6 +22,9 @@ export const words = say({
   sat: 'Sat',
   asTheyCome: 'as they come',
   minimumOrder: 'Minimum order',
+  yearLimit: 'Most you may sell in a year',
+  yearLimitHelp:
+    'Many places limit what a home kitchen sells. Ask your local office; leave it empty where there is no limit.',
   daysOfNoticeStep: (number: string | number) => `Days of notice, step ${number}`,
   daysNoticeOrLess: 'days’ notice or less',
   surchargeStep: (number: string | number) => `Surcharge, step ${number}`,

@@ -6192,6 +6192,8 @@ export interface components {
             tax: number;
             /** @description Prices are asked with the tax in them; otherwise it comes on top */
             taxIncluded: boolean;
+            /** @description How much local rules let one sell in a calendar year, before tax; empty: there is no limit */
+            yearLimit?: string;
         };
         RoadsPosition: {
             /** Format: double */
@@ -6818,6 +6820,8 @@ export interface components {
             /** @description Of orders that are promised or further: what is still to be paid, or to be given back */
             owed: components["schemas"]["TillOwed"][];
             treats: components["schemas"]["TillSum"][];
+            /** @description This year's sales against the limit that the seller has set */
+            year?: components["schemas"]["TillYear"];
         };
         TillSales: {
             /** @description Latest first; months without sales are left out */
@@ -6871,6 +6875,17 @@ export interface components {
             spent: components["schemas"]["TillSpent"];
             /** @description Of a sum by treat */
             treat?: string;
+        };
+        TillYear: {
+            ahead: components["schemas"]["PriceMoney"];
+            left: components["schemas"]["PriceMoney"];
+            limit: components["schemas"]["PriceMoney"];
+            /** Format: double */
+            share: number;
+            sold: components["schemas"]["PriceMoney"];
+            stands: string;
+            /** Format: int64 */
+            year: number;
         };
         TreatAddition: {
             /** @description What lies there to roll in beside what sticks: it comes back, or after fresh fruit is thrown away */

@@ -18,6 +18,7 @@ import { Notes } from './Notes'
 import { Rounds } from './Rounds'
 import { Broke, type Step, StepRow } from './StepRow'
 import { useTimers } from './timers'
+import { DayHeat } from '../drive/DayHeat'
 import { words } from './words'
 import './bench.css'
 
@@ -159,6 +160,7 @@ export default function Bench() {
           ))}
         </ul>
       )}
+      {sheet.data?.handovers.some((h) => h.way === 'delivery') && <DayHeat day={sheet.data.day} />}
       {timers.list.length > 0 && (
         <ul className="timers" aria-label={words.timers}>
           {timers.list.map((t) => (

@@ -26,6 +26,7 @@ import './order.css'
 import { usePreview } from './preview'
 import { useEstimate } from './estimate'
 import { SaidLine } from './SaidLine'
+import { DayHeat } from '../drive/DayHeat'
 import { Wishes } from './Wishes'
 import { Sentence, useWindow } from './Sentence'
 import { Shortfalls } from './Shortfalls'
@@ -223,6 +224,9 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
           </div>
         )}
         {order && <Shortfalls order={order.id} />}
+        {order && draft.way === 'delivery' && ['promised', 'in the making', 'packed'].includes(order.state) && (
+          <DayHeat day={kitchen.local(draft.from).format('YYYY-MM-DD')} order={order.id} />
+        )}
         {!saved && <SaidLine draft={draft} take={setDraft} said={said} />}
         <Sentence draft={draft} set={set} fault={fault} home={blank.place ?? ''} fresh={!saved} />
         <OrderLines draft={draft} set={set} fault={fault} cards={estimate.data?.lines} allergens={wishes} />

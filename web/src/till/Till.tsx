@@ -123,6 +123,7 @@ export default function Till() {
         )}
       </section>
       <aside className="takes" aria-label={said.due}>
+        {till.data.year && <Year y={till.data.year} />}
         <p className="kicker">{said.due}</p>
         {owed.length === 0 && <p className="soft">{said.nothingDueAndNothingTo}</p>}
         <ul className="payments">
@@ -231,5 +232,22 @@ function Row({ s, by }: { s: Sum; by: By }) {
         )}
       </td>
     </tr>
+  )
+}
+
+/** The year's sales against a limit. */
+function Year({ y }: { y: Schemas['TillYear'] }) {
+  const kitchen = useKitchen()
+  const bad = said.yearStands[y.stands]
+  return (
+    <section className="year" aria-label={said.year(y.year)}>
+      <p className="kicker">{said.year(y.year)}</p>
+      <meter low={0.8} high={1} optimum={0} value={Math.min(y.share, 1)} aria-label={said.year(y.year)} />
+      <p>
+        {said.yearSays(kitchen.money(y.sold), kitchen.money(y.ahead), kitchen.money(y.limit))}{' '}
+        <b className={bad ? 'trouble' : 'fine'}>{bad ?? said.yearLeft(kitchen.money(y.left))}</b>
+      </p>
+      <small className="soft">{said.yearCounts}</small>
+    </section>
   )
 }

@@ -4,6 +4,15 @@ import { say } from '../kit/tongue'
 export const words = say({
   imported: (orders: string | number, noun: string | number) => `${orders} ${noun} imported.`,
   back: ' back',
+  year: (n: number) => `${n} against your limit`,
+  yearSays: (sold: string, ahead: string, limit: string) => `${sold} sold and ${ahead} promised, of ${limit}.`,
+  yearLeft: (left: string) => `${left} left.`,
+  yearStands: {
+    near: 'You are close to it: look before you promise more.',
+    promised: 'With what you have promised it is more than you may sell.',
+    over: 'It is more than you may sell this year: ask your local office.',
+  } as Record<string, string>,
+  yearCounts: 'Sales before tax by the day of the handover. Local rules say what counts.',
   theTill: 'The till',
   byMonth: 'By month',
   byTreat: 'By treat',
