@@ -67,3 +67,28 @@ test('a customer: what they always want, the same again, a double that is one, a
   await page.goto('/customers/Wrenn%20family')
   await expect(page.getByText('There is no such customer')).toBeVisible()
 })
+
+test('an invoice is written, taken back, and written anew', async ({ page }) => {
+  const { orders } = await (await page.request.get('/api/v1/orders')).json()
+  const id = orders.find((o: { customer: string }) => o.customer === 'Science night').id
+  await page.goto(`/orders/${id}`)
+  await page.getByRole('button', { name: 'Write an invoice' }).click()
+  const list = page.getByRole('list', { name: 'Invoices' })
+  const [file] = await Promise.all([
+    page.waitForEvent('download'),
+    list.getByRole('link', { name: 'Invoice 1' }).click(),
+  ])
+  const pdf = readFileSync((await file.path())!)
+  expect(pdf.subarray(0, 5).toString()).toBe('%PDF-')
+  await list.getByRole('button', { name: 'Credit note' }).click()
+  await expect(list.getByRole('link', { name: 'Credit note 2 for invoice 1' })).toBeVisible()
+  await page.getByRole('button', { name: 'Write an invoice' }).click()
+  await expect(list.getByRole('link', { name: 'Invoice 3' })).toBeVisible()
+  // A limit of the year's sales stands in the till.
+  await page.goto('/kitchen')
+  await page.getByLabel('Most you may sell in a year').fill('500')
+  await page.getByRole('button', { name: 'Save', exact: true }).click()
+  await expect(page.getByText('Saved', { exact: false }).first()).toBeVisible()
+  await page.goto('/till')
+  await expect(page.getByRole('region', { name: '2026 against your limit' })).toContainText('of $500.00.')
+})

@@ -87,6 +87,7 @@ func TestSomebodyIsForgotten(t *testing.T) {
 	maren.must(200, "POST", "/orders/"+id+"/moves", object{"to": "promised"})
 	maren.must(201, "POST", "/orders/"+id+"/payments", object{"kind": "deposit", "amount": "5", "day": "2026-09-03",
 		"note": "from Zelda Quorn"})
+	maren.must(200, "POST", "/orders/"+id+"/invoices", nil)
 	maren.problem(409, "", "still has an order ahead", maren.send("POST", "/customers/forget",
 		object{"name": "zelda quorn"}))
 	maren.must(200, "POST", "/plan/changes", object{"kind": "off", "day": "2026-09-12"})
@@ -224,5 +225,44 @@ func TestTheYearsSalesAgainstALimit(t *testing.T) {
 	set("")
 	if year := maren.must(200, "GET", "/till", nil)["year"]; year != nil {
 		t.Errorf("%v", year)
+	}
+}
+
+// Invoices are numbered without gaps and never change: one that is wrong is taken back by a credit note.
+func TestInvoices(t *testing.T) {
+	t.Parallel()
+	maren := open(t).maren(t)
+	wren := find(t, maren.must(200, "GET", "/orders", nil)["orders"], "customer", "Wren family")["id"].(string)
+	ilse := find(t, maren.must(200, "GET", "/orders", nil)["orders"], "customer", "Ilse Vantongeren")["id"].(string)
+	at := "/orders/" + wren + "/invoices"
+	maren.problem(409, "", "no agreed price", maren.send("POST", "/orders/"+ilse+"/invoices", nil))
+	one := maren.must(200, "POST", at, nil)["invoices"].([]any)
+	if again := maren.must(200, "POST", at, nil)["invoices"].([]any); len(one) != 1 || len(again) != 1 {
+		t.Fatalf("%v, %v", one, again)
+	}
+	content := one[0].(object)["content"].(object)
+	paid := maren.must(200, "GET", "/orders/"+wren+"/payments", nil)
+	if content["gross"].(object)["amount"] != paid["gross"].(object)["amount"] || content["supplied"] != "2026-09-05" ||
+		content["place"] != "Orchard barn, Hill Road" {
+		t.Errorf("%v", content)
+	}
+	maren.must(200, "PUT", "/customers/person?name=Wren+family", object{"name": "The Wrens", "freeFrom": []string{},
+		"wishes": []string{}}, "If-Match", "*")
+	maren.problem(409, "", "credit note for it first", maren.send("POST", at, nil))
+	if list := maren.must(200, "POST", at+"/1/credit", nil)["invoices"].([]any); len(list) != 2 ||
+		list[0].(object)["credited"] != 2.0 || list[1].(object)["credits"] != 1.0 {
+		t.Fatalf("%v", list)
+	}
+	maren.must(200, "POST", at+"/1/credit", nil) // twice
+	maren.problem(409, "", "is a credit note itself", maren.send("POST", at+"/2/credit", nil))
+	list := maren.must(200, "POST", at, nil)["invoices"].([]any)
+	if len(list) != 3 || list[2].(object)["number"] != 3.0 ||
+		list[2].(object)["content"].(object)["customer"] != "The Wrens" {
+		t.Errorf("%v", list)
+	}
+	for n, status := range map[string]int{"/1": 200, "/2": 200, "/4": 404, "/0": 422} {
+		if pdf := maren.send("GET", at+n+"/invoice.pdf", nil); pdf.status != status {
+			t.Errorf("%s: %d %s", n, pdf.status, pdf.body[:min(len(pdf.body), 200)])
+		}
 	}
 }

@@ -64,6 +64,7 @@ func TestRowLevelSecurity(t *testing.T) {
 	maren.must(200, "PUT", "/drives/2026-09-05/drops/"+wren, object{"outcome": "nobody there"})
 	maren.must(204, "PUT", "/positions", object{"address": "Far farm", "at": "46, -27.9"})
 	maren.must(204, "PUT", "/positions", object{"address": "Far farm", "minutes": 12})
+	maren.must(200, "POST", "/orders/"+wren+"/invoices", nil)
 	maren.openPage(object{})
 	maren.page("GET", "/ask/marens-kitchen/days?n-"+maren.treat("Milk malt bombs")+"=3", nil)
 	theirs := db.NewID()
@@ -170,8 +171,9 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 				"amount": object{"amount": 1, "unit": "g"}}}},
 		"put-supply": object{"name": "Mine now", "stock": object{"amount": 1, "unit": "m"}, "paid": "1.00",
 			"paidFor": object{"amount": 1, "unit": "m"}},
-		"tick-step": object{"done": true},
-		"put-drop":  object{"outcome": "nobody there"}, "delete-drop": nil,
+		"tick-step":    object{"done": true},
+		"make-invoice": nil, "credit-invoice": nil,
+		"put-drop": object{"outcome": "nobody there"}, "delete-drop": nil,
 		"put-market":       object{"low": "1", "high": "2"},
 		"put-list-price":   object{"price": "3", "count": 1},
 		"count-item":       object{"amount": object{"amount": 1, "unit": "g"}, "reason": "mine now"},
@@ -217,7 +219,8 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 				t.Errorf("this test does not know %s yet: teach it an id and a body", id)
 				continue
 			}
-			at := strings.NewReplacer("{id}", known, "{step}", "wash", "{day}", "2026-09-05").Replace(path)
+			at := strings.NewReplacer("{id}", known, "{step}", "wash", "{day}", "2026-09-05",
+				"{number}", "1").Replace(path)
 			if a := bo.send(strings.ToUpper(method), at, body, "If-Match", "*"); a.status != http.StatusNotFound {
 				t.Errorf("%s with another kitchen's id: %d %s", id, a.status, a.body)
 			}

@@ -49,6 +49,8 @@ func forgetAll(ctx context.Context, tx pgx.Tx, name, instead string) error {
 	theirs := `(select id from orders where lower(customer) = $1)`
 	batch.Queue(`update quotes set content = content - 'place' - 'occasion' || jsonb_build_object('customer', $2::text),
 			accepted_by = '', request = '', revoked_at = coalesce(revoked_at, now()) where order_id in `+theirs, key(name), instead)
+	batch.Queue(`update invoices set content = content - 'place' || jsonb_build_object('customer', $2::text)
+			where order_id in `+theirs, key(name), instead)
 	batch.Queue(`update order_lines set note = '' where order_id in `+theirs, key(name))
 	batch.Queue(`update payments set note = '' where order_id in `+theirs, key(name))
 	batch.Queue(`update drops set note = '' where order_id in `+theirs, key(name))

@@ -73,6 +73,7 @@ func Register(h web.Base, needs Deps) *Till {
 		Summary: "Bring orders in from CSV, as enquiries: all of them or none", Tags: tags}, t.importOrders)
 	t.registerReport(tags)
 	t.registerPayments(tags)
+	t.registerInvoices(tags)
 	return t
 }
 

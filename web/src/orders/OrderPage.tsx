@@ -16,6 +16,7 @@ import { QuickHours } from '../plan/QuickHours'
 import { type Draft, fieldName, sameDraft, type State, stateName, verb } from './draft'
 import { caughtUp, type KeptOrder, placeOf } from './kept'
 import { OrderLines } from './Lines'
+import { InvoiceList } from './InvoiceList'
 import { Payments } from './Payments'
 import { PriceTag } from './PriceTag'
 import { QuotePanel } from './QuotePanel'
@@ -37,6 +38,8 @@ import { useAllergens } from '../larder/allergens'
 import { words } from './words'
 
 type Order = Schemas['OrdersOrder']
+const ahead: State[] = ['promised', 'in the making', 'packed']
+const planned: State[] = [...ahead, 'handed over', 'settled']
 /** With what one comes to a new order: what was typed in Find, a customer, or an order that is asked for again. */
 interface Come extends Start {
   said?: string
@@ -224,7 +227,7 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
           </div>
         )}
         {order && <Shortfalls order={order.id} />}
-        {order && draft.way === 'delivery' && ['promised', 'in the making', 'packed'].includes(order.state) && (
+        {order && draft.way === 'delivery' && ahead.includes(order.state) && (
           <DayHeat day={kitchen.local(draft.from).format('YYYY-MM-DD')} order={order.id} />
         )}
         {!saved && <SaidLine draft={draft} take={setDraft} said={said} />}
@@ -294,6 +297,7 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
               }}
             />
             <Payments order={order} />
+            {planned.includes(order.state) && <InvoiceList order={order} />}
           </div>
         )}
         {order && order.history.length > 1 && (
