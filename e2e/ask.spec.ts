@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright'
 import type { Response } from '@playwright/test'
-import { expect, test } from './help'
+import { expect, newKitchen, test } from './help'
 
 test('the ask page is opened, somebody without scripts asks, and it stands among the requests', async ({
   page,
@@ -64,4 +64,20 @@ test('the ask page is opened, somebody without scripts asks, and it stands among
   await expect(page.getByRole('heading', { name: 'Your request' })).toBeVisible()
   const { violations } = await new AxeBuilder({ page }).analyze()
   expect(violations.map((v) => `${v.id}: ${v.nodes[0]?.target.join(' ')}`)).toEqual([])
+})
+
+test('the ask page of a kitchen with nothing to sell, and one that is closed', async ({ page }) => {
+  await newKitchen(page, 'ask')
+  const settings = await (await page.request.get('/api/v1/ask-page')).json()
+  expect(settings.slug).toBe('birch-lane-sweets')
+  const slug = `birch-${test.info().repeatEachIndex}-${Date.now() % 100_000}`
+  const open = (change: object) =>
+    page.request.put('/api/v1/ask-page', { data: { ...settings, slug, ...change }, headers: { 'If-Match': '*' } })
+  expect((await open({ open: true })).status()).toBe(200)
+  await page.goto(`/ask/${slug}`)
+  await expect(page.getByRole('status')).toHaveText('There is nothing to order here at the moment.')
+  await open({ open: false })
+  expect((await page.request.get(`/ask/${slug}`)).status()).toBe(404)
+  for (const wrong of [{ to: 10 }, { weekdays: [] }, { weekdays: [7] }, { notice: 61 }, { slug: 'a' }])
+    expect((await open(wrong)).status(), JSON.stringify(wrong)).toBe(422)
 })

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs'
 import type { Page } from '@playwright/test'
+import ICAL from 'ical.js'
 import { anOrder, expect, move, newKitchen, test } from './help'
 
 const saturday = '2026-09-05'
@@ -126,4 +127,39 @@ test.describe('in a new kitchen', () => {
     await page.goto('/handover/drive/2026-02-30')
     await expect(page.getByRole('alert')).toContainText('2026-02-30')
   })
+})
+
+test('two people at one drive: who was slower is told, and nothing of the other is lost', async ({ page }) => {
+  const id = await aDelivery(page, 'Choir evening', 'Choir room, Chapel Hill', '18:00', '18:30')
+  await page.goto(`/handover/drive/${saturday}`)
+  const door = page.getByLabel('Minutes at the door of Choir evening')
+  await expect(door).toHaveValue('5')
+  // Somebody else says meanwhile that nobody need come home for pickups.
+  const drives = `/api/v1/drives/${saturday}`
+  const { choices } = await (await page.request.get(drives)).json()
+  await page.route('**/api/v1/events', (route) => route.abort()) // and the page does not hear of it
+  const answer = await page.request.put(drives, { data: { ...choices, warmest: 12 }, headers: { 'If-Match': '*' } })
+  expect(answer.status()).toBe(200)
+  await door.fill('20')
+  await expect
+    .poll(async () => {
+      const now = (await (await page.request.get(drives)).json()) as { choices: { doors: object; warmest: number } }
+      return [now.choices.doors, now.choices.warmest]
+    })
+    .toEqual([{ [id]: 20 }, 12])
+  await expect(door).toHaveValue('20')
+})
+
+test('the drive stands in the calendar that others read', async ({ page }) => {
+  const drives = '/api/v1/drives/2026-09-11'
+  const { choices } = await (await page.request.get(drives)).json()
+  await page.request.put(drives, { data: { ...choices, planned: true }, headers: { 'If-Match': '*' } })
+  const file = await (await page.request.get('/api/v1/calendar.ics')).text()
+  const events = new ICAL.Component(ICAL.parse(file)).getAllSubcomponents('vevent').map((e) => new ICAL.Event(e))
+  const drive = events.find((e) => e.uid === 'drive-2026-09-11-1@zestytin')!
+  expect(drive.summary).toBe('Drive: 1 stop')
+  expect(drive.description).toContain('Science night, School hall')
+  const school = events.find((e) => e.summary.includes('Science night'))!
+  expect(drive.startDate.compare(school.startDate)).toBeLessThanOrEqual(0)
+  expect(drive.endDate.compare(drive.startDate)).toBeGreaterThan(0)
 })

@@ -80,3 +80,25 @@ test('a mock recall begins at a lot in the larder', async ({ page }) => {
   await expect(page.getByRole('heading', { name: /Where Dark 60% went/ })).toBeVisible()
   await expect(page.getByText(/orders? got some of it/)).toBeVisible()
 })
+
+test('a list of guests becomes tags, and is told beside the mixed boxes', async ({ page }) => {
+  const order = await anOrder(page, 'Wedding Weaver', 'A dozen strawberries, three ways', 24)
+  await page.goto(`/handover/${order.id}`)
+  await page.getByText('Name tags for guests').click()
+  await page.getByRole('textbox', { name: 'Guests' }).fill('name;table\nAna Quay;10\nBo Hill;2\n;3\nCy Lake;2')
+  await expect(page.getByText('3 guests at 2 tables: 2 (2), 10 (1)')).toBeVisible()
+  await expect(page.getByText('Lines that cannot be read: 4.')).toBeVisible()
+  const [tags] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Print 3 tags' }).click(),
+  ])
+  const pdf = readFileSync((await tags.path())!)
+  expect(pdf.subarray(0, 5).toString()).toBe('%PDF-')
+  // What was pasted is there after a reload: nobody types sixty names twice.
+  await page.waitForTimeout(400)
+  await page.reload()
+  await expect(page.getByRole('textbox', { name: 'Guests' })).toHaveValue(/Cy Lake/)
+  await page.getByRole('textbox', { name: 'Guests' }).fill('Ana ☃')
+  await page.getByRole('button', { name: 'Print 1 tag' }).click()
+  await expect(page.getByText(/cannot be printed: no font here has it/)).toBeVisible()
+})

@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"strings"
 	"testing"
+	"time"
 
 	"zestytin/internal/platform/roads"
 	"zestytin/internal/platform/standin"
@@ -261,4 +262,122 @@ func flat(t *testing.T, o object) string {
 		t.Fatal(err)
 	}
 	return string(text)
+}
+
+// opened is a new kitchen with its first treats, and an order of them that is delivered and promised.
+func (p *person) opened(t *testing.T, place, from, to string) string {
+	t.Helper()
+	p.must(201, "POST", "/starter", p.answers(object{"paid": object{"Strawberries": object{"paid": "3.90"}}}))
+	d := p.draft("Strawberries in dark chocolate", 6)
+	d["way"], d["place"], d["from"], d["to"] = "delivery", place, from, to
+	id := p.must(201, "POST", "/orders", d)["id"].(string)
+	p.must(200, "POST", "/orders/"+id+"/moves", object{"to": "promised"})
+	return id
+}
+
+// A new kitchen, alone, without an address, in another zone, with somebody who lives where no map is: one question after
+// the other is answered, and there is a drive.
+func TestTheFirstDriveOfANewKitchen(t *testing.T) {
+	t.Parallel()
+	bo := open(t).stranger(t)
+	id := bo.opened(t, "Hinterhof 3, 4. Stock", "2026-09-12T16:00:00+02:00", "2026-09-12T16:30:00+02:00")
+	at := "/drives/2026-09-12"
+	day := bo.must(200, "GET", at, nil)
+	unknown := day["unknown"].([]any)
+	if len(unknown) != 2 || unknown[0].(object)["address"] != "" || unknown[0].(object)["order"] != nil ||
+		unknown[1].(object)["order"] != id || len(day["drives"].([]any)) != 0 {
+		t.Fatalf("%v", day)
+	}
+	// How long one drives there is enough: nothing else needs to be known.
+	bo.must(204, "PUT", "/positions", object{"address": "Hinterhof 3, 4. Stock", "minutes": 20})
+	day = bo.must(200, "GET", at, nil)
+	drive := day["drives"].([]any)[0].(object)
+	drop := drive["drops"].([]any)[0].(object)
+	if drop["road"].(float64) < 20 || drop["geo"] != nil || len(drive["ways"].([]any)) != 0 || drive["late"] != 0.0 {
+		t.Errorf("%v", drive)
+	}
+	// 16:00 lies in the rush: a pace of 0.75 makes 27 minutes of 20.
+	if leave := drive["leave"].(float64); leave < 15*60+20 || leave > 16*60+5 {
+		t.Errorf("leave at %v", leave)
+	}
+	// Positions are better: home and the door, 3 km apart.
+	bo.must(204, "PUT", "/positions", object{"address": "home", "at": "48.20, 16.37"})
+	bo.must(204, "PUT", "/positions", object{"address": "hinterhof 3 4. stock", "at": "48.22, 16.40"})
+	drop = bo.must(200, "GET", at, nil)["drives"].([]any)[0].(object)["drops"].([]any)[0].(object)
+	if drop["geo"] != "geo:48.22,16.4" {
+		t.Errorf("%v", drop)
+	}
+	// Who drives cannot be somebody who does not work: nothing is taken from the plan, and nothing fails.
+	choices := day["choices"].(object)
+	choices["planned"], choices["hand"] = true, 4
+	bo.must(200, "PUT", at, choices, "If-Match", "*")
+	for _, nonsense := range []object{{"hand": 9}, {"warmest": 400}, {"leaves": object{id: 1440}}, {"doors": object{id: 500}},
+		{"leaves": object{"nobody": 5}}, {"sequence": []string{"x"}}} {
+		if a := bo.send("PUT", at, with(choices, nonsense), "If-Match", "*"); a.status != 422 {
+			t.Errorf("%v: %d %s", nonsense, a.status, a.body)
+		}
+	}
+	// Orders that are not of the day, or not there, are passed over.
+	choices["sequence"] = []string{"0190a000-0000-7000-8000-000000000000", id}
+	choices["leaves"] = object{"0190a000-0000-7000-8000-000000000000": 60, id: 15*60 + 10}
+	own := bo.must(200, "PUT", at, choices, "If-Match", "*")["drives"].([]any)[0].(object)
+	if own["leave"] != 15.0*60+10 {
+		t.Errorf("%v", own)
+	}
+}
+
+// On the Sunday on which the clocks go back there are 25 hours: a window at five in the afternoon is one, and one leaves
+// before it.
+func TestADriveOnTheDayOfTheClocks(t *testing.T) {
+	t.Parallel()
+	maren := open(t).maren(t)
+	d := maren.draft("Milk malt bombs", 3)
+	d["customer"], d["way"], d["place"] = "Clock maker", "delivery", "Station Road 20"
+	d["from"], d["to"] = "2026-11-01T17:00:00-05:00", "2026-11-01T17:30:00-05:00"
+	id := maren.must(201, "POST", "/orders", d)["id"].(string)
+	maren.must(200, "POST", "/orders/"+id+"/moves", object{"to": "promised"})
+	day := maren.must(200, "GET", "/drives/2026-11-01", nil)
+	drop := day["drives"].([]any)[0].(object)["drops"].([]any)[0].(object)
+	if drop["from"] != 17.0*60 || drop["to"] != 17.5*60 || drop["arrive"].(float64) < 16*60 ||
+		drop["arrive"].(float64) > 17.5*60 {
+		t.Errorf("%v", drop)
+	}
+	choices := day["choices"].(object)
+	choices["planned"] = true
+	day = maren.must(200, "PUT", "/drives/2026-11-01", choices, "If-Match", "*")
+	leave := day["drives"].([]any)[0].(object)["leave"].(float64)
+	row := find(t, maren.must(200, "GET", "/orders?which=all&limit=100", nil)["orders"], "customer", "Clock maker")
+	at, err := time.Parse(time.RFC3339, row["leave"].(string))
+	if err != nil || float64(at.UTC().Hour()*60+at.UTC().Minute()-5*60) != leave {
+		t.Errorf("it leaves at %v by the clock, at %v in the world", leave, at.UTC())
+	}
+}
+
+// A drive is of its day: when the order moves to another, it goes along, and the plan is told so.
+func TestADropMovesToAnotherDay(t *testing.T) {
+	t.Parallel()
+	maren := open(t).maren(t)
+	id := maren.delivery("Reading circle", "Reading room, Mill Street", "11:00", "11:30")
+	choices := maren.drives(t)["choices"].(object)
+	choices["planned"] = true
+	maren.must(200, "PUT", "/drives/2026-09-05", choices, "If-Match", "*")
+	draft := maren.must(200, "GET", "/orders/"+id, nil)["draft"].(object)
+	draft["from"], draft["to"] = "2026-09-06T11:00:00-04:00", "2026-09-06T11:30:00-04:00"
+	maren.must(200, "PUT", "/orders/"+id, draft, "If-Match", maren.tag("/orders/"+id))
+	if day := maren.drives(t); strings.Contains(flat(t, day), "Reading circle") || day["stale"] != true {
+		t.Errorf("%v", day)
+	}
+	if day := maren.must(200, "GET", "/drives/2026-09-06", nil); dropNames(day["drives"].([]any)[0]) != "Reading circle" {
+		t.Errorf("%v", day)
+	}
+	row := find(t, maren.must(200, "GET", "/orders?limit=100", nil)["orders"], "customer", "Reading circle")
+	if row["leave"] != nil {
+		t.Errorf("an order of Sunday leaves at %v", row["leave"])
+	}
+	// Put in again it is as it should be.
+	choices = maren.drives(t)["choices"].(object)
+	day := maren.must(200, "PUT", "/drives/2026-09-05", choices, "If-Match", "*")
+	if day["stale"] != false {
+		t.Errorf("%v", day)
+	}
 }

@@ -4,7 +4,9 @@ import (
 	"fmt"
 	"math"
 	"net/url"
+	"os"
 	"os/exec"
+	"path/filepath"
 	"regexp"
 	"strconv"
 	"strings"
@@ -159,4 +161,37 @@ func TestLabelsThatCannotBe(t *testing.T) {
 	if _, pages := wordsOf(t, roll.body); len(pages) != 3 || math.Abs(pages[0][0]-102) > 0.1 || math.Abs(pages[0][1]-76) > 0.1 {
 		t.Errorf("%d, pages of %v", roll.status, pages)
 	}
+}
+
+// Sixty guests at tables become tags: read back from the PDF each name stands on a label of its own, next to its table.
+func TestTagsForGuests(t *testing.T) {
+	t.Parallel()
+	maren := open(t).maren(t)
+	list := "name,table\n"
+	for n := range 60 {
+		list += fmt.Sprintf("Guest Nr %d,%d\n", n+1, n%7+1)
+	}
+	g := maren.must(200, "POST", "/calculators/guests", object{"text": list})
+	if len(g["guests"].([]any)) != 60 || len(g["tables"].([]any)) != 7 || g["tables"].([]any)[0].(object)["guests"] != 9.0 {
+		t.Fatalf("%v", g)
+	}
+	pdf := maren.send("POST", "/calculators/tags.pdf?sheet=a4-8&start=3", object{"text": list})
+	if pdf.status != 200 || !strings.HasPrefix(pdf.body, "%PDF-") {
+		t.Fatalf("%d %.200s", pdf.status, pdf.body)
+	}
+	file := filepath.Join(t.TempDir(), "tags.pdf")
+	if err := os.WriteFile(file, []byte(pdf.body), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	read, err := exec.Command("pdftotext", "-layout", file, "-").Output()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if n := len(regexp.MustCompile(`Nr \d+`).FindAll(read, -1)); n != 60 || strings.Count(string(read), "Table 7") != 8 ||
+		strings.Count(string(read), "\f") != 8 { // two labels of the first sheet are used up: 62 on sheets of 8
+		t.Errorf("%d names, %d pages:\n%s", n, strings.Count(string(read), "\f"), read)
+	}
+	maren.problem(422, "body.text", "no guests", maren.send("POST", "/calculators/tags.pdf", object{"text": "name\n"}))
+	maren.problem(409, "", "no font", maren.send("POST", "/calculators/tags.pdf", object{"text": "Ana ☃"}))
+	maren.problem(422, "body.sheet", "", maren.send("POST", "/calculators/tags.pdf?sheet=none", object{"text": "Ana"}))
 }

@@ -38,7 +38,8 @@ func (a *Ask) days(ctx context.Context, tx pgx.Tx, s *Settings, lines []order.Li
 		return nil, err
 	}
 	var was bool
-	if err := tx.QueryRow(ctx, `select exists (select from ask_days where asked = $1)`, key).Scan(&was); err != nil || was {
+	err = tx.QueryRow(ctx, `select exists (select from ask_days where asked = $1)`, key).Scan(&was)
+	if err != nil || was {
 		return kept, err
 	}
 	known.Extent = order.FeasibilityOnly
@@ -83,8 +84,8 @@ func (a *Ask) key(ctx context.Context, tx pgx.Tx, s *Settings, lines []order.Lin
 		return "", err
 	}
 	h := sha256.New()
-	fmt.Fprintln(h, k.Calendar.Date(0), a.Clock().Hour(), planned, hours, capacity, settings, batches, s.Notice, s.Weekdays,
-		s.From, s.To)
+	fmt.Fprintln(h, k.Calendar.Date(0), a.Clock().Hour(), planned, hours, capacity, settings, batches, s.Notice,
+		s.Weekdays, s.From, s.To)
 	for _, l := range lines {
 		fmt.Fprintln(h, l.Treat, k.Treats[l.Treat].Version, l.Count)
 	}

@@ -45,10 +45,11 @@ func drawing(f treat.Family, c food.Chocolate) template.HTML {
 	}
 	// The parts are our own: a tint is a colour in figures, checked where it is typed.
 	var b strings.Builder
-	fmt.Fprintf(&b, `<svg class="t" viewBox="0 0 120 60" aria-hidden="true"><ellipse cx="60" cy="46" rx="54" ry="11" class="p"/>`)
+	b.WriteString(`<svg class="t" viewBox="0 0 120 60" aria-hidden="true">` +
+		`<ellipse cx="60" cy="46" rx="54" ry="11" class="p"/>`)
 	for i, at := range [][3]float64{{22, 18, 1.25}, {74, 18, 1.25}, {47, 12, 1.5}} {
-		fmt.Fprintf(&b, `<g transform="translate(%g %g) scale(%g)" fill="%s" stroke="%s" class="g%d">%s</g>`, at[0]-6, at[1]-4,
-			at[2], template.HTMLEscapeString(fill), ink, i, shape)
+		fmt.Fprintf(&b, `<g transform="translate(%g %g) scale(%g)" fill="%s" stroke="%s" class="g%d">%s</g>`,
+			at[0]-6, at[1]-4, at[2], template.HTMLEscapeString(fill), ink, i, shape)
 	}
 	b.WriteString(`</svg>`)
 	return template.HTML(b.String()) //nolint:gosec // as above

@@ -142,7 +142,7 @@ func (a *Ask) page(do func(context.Context, pgx.Tx, *view) error, plans bool) ht
 			return
 		case err != nil:
 			slog.ErrorContext(ctx, "the page on which customers ask", "error", err)
-			status := http.StatusInternalServerError
+			status := http.StatusServiceUnavailable
 			if p := new(web.Problem); errors.As(err, &p) {
 				status = p.Status
 			}
@@ -221,7 +221,8 @@ func (a *Ask) offered(known *order.Inputs, v *view) []order.Treat {
 
 // show a treat with what so many of it would cost.
 func (a *Ask) show(ctx context.Context, v *view, known *order.Inputs, t order.Treat, count int) (shown, error) {
-	d := order.Draft{Customer: "?", Way: order.Pickup, Lines: []order.Line{{Treat: t.ID, Count: count}}, FreeFrom: []string{}}
+	d := order.Draft{Customer: "?", Way: order.Pickup, Lines: []order.Line{{Treat: t.ID, Count: count}},
+		FreeFrom: []string{}}
 	d.From, d.To = window(known.Calendar, max(v.settings.Notice, 14), &v.settings)
 	r, err := order.Compute(ctx, &d, known)
 	if err != nil {

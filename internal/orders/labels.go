@@ -44,6 +44,7 @@ func (o *Orders) registerLabels() {
 		"The outlines of a sheet of labels, with a ruler, to hold against the sheet")
 	trial.Responses = web.FileOf("application/pdf", "The outlines")
 	web.Register(o.Base, trial, o.calibration)
+	o.registerTags()
 }
 
 // OnSheet is which sheet of labels is meant.

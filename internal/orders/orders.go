@@ -316,10 +316,12 @@ func (o *Orders) change(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draf
 		return web.Reject(http.StatusConflict, "orders.cannot-change-any-more", reason.Word(s.State))
 	}
 	by, value := pricing(d)
+	// Another window is another drive: until that is in the plan, the order is to be ready for its window.
 	if _, err := tx.Exec(ctx, `update orders set customer = $2, phone = $3, mail = $4, occasion = $5, way = $6,
 			place = $7, from_at = $8, to_at = $9, free_from = $10, notes = $11,
 		price_by = $12, price_value = $13::text::numeric, discount = $14, distance = $15, cash = $16, updated_at = $17,
-		revision = revision + 1, wishes = $18, sets = coalesce($19::jsonb, '[]') where id = $1`,
+		revision = revision + 1, wishes = $18, sets = coalesce($19::jsonb, '[]'),
+		leaves_at = case when from_at = $8 and way = $6 then leaves_at end where id = $1`,
 		s.ID, d.Customer, d.Phone, d.Mail, d.Occasion, d.Way, d.Address, d.From, d.To, d.FreeFrom, d.Notes, by, value,
 		d.Discount, d.Distance, d.Cash, o.Clock(), wishesOf(d), d.Sets); err != nil {
 		return err

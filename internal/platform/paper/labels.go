@@ -3,6 +3,7 @@ package paper
 import (
 	"bytes"
 	"fmt"
+	"slices"
 
 	"github.com/go-pdf/fpdf"
 	"golang.org/x/image/font/gofont/gobold"
@@ -25,15 +26,20 @@ func labelPage(title string, width, height float64) *fpdf.Fpdf {
 	return f
 }
 
-// Labels, one at each place.
+// Labels, the same one at each place.
 func Labels(title string, width, height float64, places []label.Place, of *label.Fitted) ([]byte, error) {
+	return Tags(title, width, height, places, slices.Repeat([]*label.Fitted{of}, len(places)))
+}
+
+// Tags, at each place one of its own.
+func Tags(title string, width, height float64, places []label.Place, tags []*label.Fitted) ([]byte, error) {
 	f := labelPage(title, width, height)
 	page := -1
-	for _, p := range places {
+	for n, p := range places {
 		for ; page < p.Page; page++ {
 			f.AddPageFormat("P", fpdf.SizeType{Wd: width, Ht: height})
 		}
-		for _, r := range of.Runs {
+		for _, r := range tags[n].Runs {
 			style := ""
 			if r.Bold {
 				style = "B"

@@ -260,6 +260,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calculators/guests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a list of guests, by table; nothing is saved */
+        post: operations["read-guests"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calculators/hours": {
         parameters: {
             query?: never;
@@ -492,6 +509,23 @@ export interface paths {
         put?: never;
         /** The steps that a family proposes; with the formula as it was, they follow its change and keep what the seller set */
         post: operations["propose-steps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/tags.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A tag for each guest of a list, on a sheet or a roll of labels; nothing is saved */
+        post: operations["print-tags"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3960,6 +3994,10 @@ export interface components {
             /** Format: double */
             width: number;
         };
+        LabelGuest: {
+            name: string;
+            table?: string;
+        };
         LabelRun: {
             bold?: boolean;
             /** Format: double */
@@ -5322,6 +5360,23 @@ export interface components {
             figures?: boolean;
             /** @description The order that is being changed, so that its own days count as free */
             order?: string;
+        };
+        OrdersGuestTable: {
+            /** Format: int64 */
+            guests: number;
+            /** @description Empty: at none */
+            name: string;
+        };
+        OrdersGuestText: {
+            /** @description CSV with names and tables, or a name a line */
+            text: string;
+        };
+        OrdersGuests: {
+            /** @description Rows that cannot be taken, and why */
+            bad: components["schemas"]["TableBadRow"][];
+            /** @description By table */
+            guests: components["schemas"]["LabelGuest"][];
+            tables: components["schemas"]["OrdersGuestTable"][];
         };
         OrdersLabelOf: {
             /** @description What to look at before it is printed */
@@ -8415,6 +8470,40 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
+    "read-guests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrdersGuestText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersGuests"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     "sum-hours": {
         parameters: {
             query?: never;
@@ -8890,6 +8979,49 @@ export interface operations {
             415: components["responses"]["UnsupportedMediaType"];
             422: components["responses"]["UnprocessableEntity"];
             429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "print-tags": {
+        parameters: {
+            query?: {
+                /** @description One of the common ones; not given with a sheet of one's own */
+                sheet?: string;
+                /** @description A sheet of one's own, as JSON with the fields of the common ones */
+                own?: string;
+                /** @description The label of the sheet to begin with */
+                start?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrdersGuestText"];
+            };
+        };
+        responses: {
+            /** @description Tags */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];
         };

@@ -1,9 +1,9 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Checkbox, Input, InputNumber, Select } from 'antd'
 import dayjs from 'dayjs'
-import { useCallback, useEffect, useRef, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { api, ask, askTagged, etag, type Schemas } from '../api/client'
+import { api, ask, askTagged, etag, Refused, type Schemas } from '../api/client'
 import { useReached } from '../api/reach'
 import { askAnew } from '../api/topics'
 import { Degrees } from '../kit/Degrees'
@@ -55,14 +55,13 @@ function Drives({ day }: { day: string }) {
     queryFn: () => ask(api.GET('/api/v1/road-map', {})),
     staleTime: Infinity,
   })
-  const arrived = useCallback(() => void askAnew(queries, ['orders', 'drives']), [queries])
-  const { waiting, add, drop } = useWaiting(arrived)
+  const { waiting, add, drop } = useWaiting()
   const chain = useRef(Promise.resolve())
   if (!drives.data) return <Face title={words.drive} of={[drives]} />
   const d = drives.data.data
 
-  // One change after the other, each on top of what the one before has led to.
-  async function change(by: Partial<Choices>, said: string) {
+  // One change after the other, each on top of what the one before has led to, or what somebody else has settled.
+  async function change(by: Partial<Choices>, said: string, again = true): Promise<void> {
     const { data: was, revision } = queries.getQueryData<typeof drives.data>(key)!
     try {
       const now = await askTagged(
@@ -76,6 +75,7 @@ function Drives({ day }: { day: string }) {
       if (now.data.choices.planned || was.choices.planned) await askAnew(queries, ['plan'])
     } catch (error) {
       await drives.refetch()
+      if (again && error instanceof Refused && error.status === 412) return change(by, said, false)
       say.refused(error)
     }
   }

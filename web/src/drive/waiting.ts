@@ -1,6 +1,8 @@
-import { createStore, get, set } from 'idb-keyval'
-import { useCallback, useEffect, useSyncExternalStore } from 'react'
+import { type QueryClient, useQueryClient } from '@tanstack/react-query'
 import { api, ask, Refused, type Schemas } from '../api/client'
+import { askAnew } from '../api/topics'
+import { drop, keep, keptAll, type Kept, useWaiting as useKeptHere } from '../device/drafts'
+import { words } from './words'
 
 export type Outcome = Schemas['HandoverOutcome']
 /** What was told of a drop, and what the kitchen said of it where it refused. */
@@ -13,25 +15,21 @@ export interface Waiting {
 }
 
 /*
- * What is told at a door while the kitchen cannot be reached is kept on this device, in the order in which it was told,
- * and sent as soon as it can be. An answer that was lost does no harm: telling it twice is telling it once.
+ * What is told at a door while the kitchen cannot be reached is kept on this device, as the person's who told it, and
+ * sent as soon as it can be. Of one drop only the last word counts. An answer that was lost does no harm: telling it
+ * twice is telling it once.
  */
-const store = typeof indexedDB === 'undefined' ? undefined : createStore('zestytin-drops', 'drops')
-let list: Waiting[] = []
-const heard = new Set<() => void>()
-const write = (next: Waiting[]) => {
-  list = next
-  if (store) void set('waiting', next, store).catch(() => {})
-  heard.forEach((f) => f())
-}
-const loaded = store
-  ? get<Waiting[]>('waiting', store)
-      .then((kept) => write([...(kept ?? []), ...list]))
-      .catch(() => {})
-  : Promise.resolve()
+const prefix = 'drop/'
+const placeOf = (w: Waiting) => `${prefix}${w.order}/${w.refused ? 'refused' : (w.outcome?.outcome ?? 'none')}`
+const isOurs = ([place]: [string, Kept]) => place.startsWith(prefix)
 
-/** Nothing of it is anybody else's who uses this device. */
-export const forgetWaiting = () => write([])
+const put = (w: Waiting) =>
+  keep(placeOf(w), {
+    value: w,
+    title: words.told(w.customer, words.outcomes[w.outcome?.outcome ?? ''] ?? words.cancel),
+    to: `/handover/drive/${w.day}`,
+    at: Date.now(),
+  })
 
 const tell = (w: Waiting) => {
   const params = { path: { day: w.day, id: w.order } }
@@ -42,53 +40,50 @@ const tell = (w: Waiting) => {
   )
 }
 
-let sending: Promise<void> | undefined
-/** Sends what waits, one after the other; done is told of each that has arrived. */
-const send = (done: () => void) =>
-  (sending ??= loaded
-    .then(async () => {
-      for (;;) {
-        const next = list.find((w) => !w.refused)
-        if (!next) return
-        try {
-          await tell(next)
-          write(list.filter((w) => w !== next))
-          done()
-        } catch (error) {
-          if (!(error instanceof Refused) || error.status === 0 || error.status >= 500) return // another time
-          write(list.map((w) => (w === next ? { ...w, refused: error.message } : w)))
-        }
-      }
-    })
-    .finally(() => (sending = undefined)))
+const sending = new Set<string>()
+/** Sends one; it is kept where the kitchen cannot be reached, and where it refuses with what it says. */
+async function send(w: Waiting, queries: QueryClient) {
+  const place = placeOf(w)
+  if (sending.has(place)) return
+  sending.add(place)
+  try {
+    await tell(w)
+    drop(place)
+    await askAnew(queries, ['orders', 'drives'])
+  } catch (error) {
+    if (!(error instanceof Refused) || error.status === 0 || error.status >= 500) return // another time
+    drop(place)
+    put({ ...w, refused: error.message })
+  } finally {
+    sending.delete(place)
+  }
+}
 
-/** What waits to be sent, and how to add to it; done is told when something has arrived. */
-export function useWaiting(done: () => void) {
-  const waiting = useSyncExternalStore(
-    (f) => {
-      heard.add(f)
-      return () => heard.delete(f)
-    },
-    () => list,
+const all = () =>
+  keptAll()
+    .filter(isOurs)
+    .map(([, kept]) => kept.value as Waiting)
+
+/** Sends what waits, from wherever one is. */
+export const sendDrops = (queries: QueryClient) =>
+  Promise.all(
+    all()
+      .filter((w) => !w.refused)
+      .map((w) => send(w, queries)),
   )
-  useEffect(() => {
-    const again = () => void send(done)
-    again()
-    window.addEventListener('online', again)
-    const nowAndThen = setInterval(again, 20_000)
-    return () => {
-      window.removeEventListener('online', again)
-      clearInterval(nowAndThen)
-    }
-  }, [done])
-  const add = useCallback(
-    async (w: Waiting) => {
-      await loaded
-      write([...list.filter((x) => x.order !== w.order), w])
-      await send(done)
-    },
-    [done],
-  )
-  const drop = useCallback((w: Waiting) => write(list.filter((x) => x !== w)), [])
-  return { waiting, add, drop }
+
+/** What waits to be sent, and how to add to it. */
+export function useWaiting() {
+  const queries = useQueryClient()
+  const waiting = useKeptHere()
+    .filter(isOurs)
+    .map(([, kept]) => kept.value as Waiting)
+  function add(w: Waiting) {
+    all()
+      .filter((x) => x.order === w.order)
+      .forEach((x) => drop(placeOf(x)))
+    put(w)
+    return send(w, queries)
+  }
+  return { waiting, add, drop: (w: Waiting) => drop(placeOf(w)) }
 }

@@ -10,6 +10,7 @@ import { useSay } from '../kit/say'
 import { lookOf } from '../kit/chocolate'
 import { dayName, useKitchen } from '../shell/kitchen'
 import { LabelPanel } from './LabelPanel'
+import { NameTags } from './NameTags'
 import { words } from './words'
 import './packing.css'
 
@@ -145,6 +146,11 @@ export default function PackPage() {
       </section>
       <aside className="pack-side">
         {r.lines.length > 0 && <LabelPanel order={o} />}
+        <NameTags
+          key={id}
+          order={{ id, customer: o.draft.customer }}
+          boxes={(o.draft.sets ?? []).reduce((sum, x) => sum + x.boxes, 0)}
+        />
         <section className="pack-card" aria-label={words.whatWentIn}>
           <p className="kicker">{words.whatWentIn}</p>
           {(lots.data?.lots ?? []).length === 0 ? (

@@ -4,7 +4,6 @@ import { useDeferredValue, useEffect, useId, useMemo, useRef, useState } from 'r
 import { NavLink, useLocation, useNavigate } from 'react-router'
 import { stateName } from '../orders/draft'
 import { forgetAnswers } from '../device/answers'
-import { forgetWaiting } from '../drive/waiting'
 import { api, ask } from '../api/client'
 import { newKey } from '../device/register'
 import { Answers } from './Answers'
@@ -42,7 +41,6 @@ export function Lid() {
     if (key === 'api') window.open('/api/docs', '_blank')
     if (key === 'out') {
       await api.DELETE('/api/v1/session', {})
-      forgetWaiting()
       await forgetAnswers()
       location.assign('/') // nothing of it stays in memory
     }

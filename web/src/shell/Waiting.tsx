@@ -6,6 +6,7 @@ import { onReached, useReached } from '../api/reach'
 import { drop, useWaiting } from '../device/drafts'
 import { canKeep } from '../device/register'
 import { Sign } from '../kit/glyphs'
+import { sendDrops } from '../drive/waiting'
 import { sendKept } from '../orders/kept'
 import { words } from './words'
 
@@ -14,9 +15,13 @@ export function Waiting() {
   const reached = useReached()
   const queries = useQueryClient()
   const waiting = useWaiting()
-  // Orders save themselves; what somebody began to write in a form is theirs to finish.
+  // Orders save themselves, and so does what was told at a door;
+  // what somebody began to write in a form is theirs to finish.
   useEffect(() => {
-    const send = () => void sendKept(queries)
+    const send = () => {
+      void sendKept(queries)
+      void sendDrops(queries)
+    }
     send()
     return onReached(send)
   }, [queries])
