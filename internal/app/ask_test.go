@@ -174,3 +174,110 @@ func TestTheAskPageIsFlooded(t *testing.T) {
 	bo.problem(422, "body.slug", "another kitchen's already", bo.send("PUT", "/ask-page", with(bo.must(200, "GET",
 		"/ask-page", nil), object{"slug": "marens-kitchen", "open": true}), "If-Match", bo.tag("/ask-page")))
 }
+
+// One price and one day, followed by hand: what the page says of two dozen is what their request is reckoned at, and the
+// day is one on which the planner confirms it.
+func TestWhatThePageSaysIsWhatTheOrderSays(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	maren, visitor := h.maren(t), h.visitor(t)
+	maren.openPage(object{})
+	bombs := "n-" + maren.treat("Milk malt bombs")
+	_, page, _ := visitor.page("GET", "/ask/marens-kitchen/days?"+bombs+"=24", nil)
+	total := regexp.MustCompile(`class="total">\$([0-9.,]+) in all`).FindStringSubmatch(page)
+	days := offeredDay.FindAllStringSubmatch(page, -1)
+	if total == nil || len(days) == 0 {
+		t.Fatal(page)
+	}
+	// The first of them comes in a hurry, and costs more: that stands beside it.
+	hurried := regexp.MustCompile(`value="` + days[0][1] + `" required> [^<]*, \$([0-9.,]+)<`).FindStringSubmatch(page)
+	if hurried == nil {
+		t.Fatal(page)
+	}
+	for day, price := range map[string]string{days[0][1]: hurried[1], days[len(days)-1][1]: total[1]} {
+		form := url.Values{bombs: {"24"}, "name": {"Ida " + day}, "mail": {"ida@lake.example"}, "day": {day},
+			"consent": {"yes"}}
+		if status, answer, _ := visitor.page("POST", "/ask/marens-kitchen/days", form); status != 200 {
+			t.Fatalf("%d %s", status, answer)
+		}
+		row := find(t, maren.must(200, "GET", "/orders?which=all&limit=100", nil)["orders"], "customer", "Ida "+day)
+		draft := maren.must(200, "GET", "/orders/"+row["id"].(string), nil)["draft"]
+		r := maren.must(200, "POST", "/estimates", object{"draft": draft, "order": row["id"]})
+		if when := r["when"].(object); when["fits"] != true {
+			t.Errorf("%s was offered, and does not fit: %v", day, when["text"])
+		}
+		if got := r["money"].(object)["gross"].(object)["amount"]; got != price {
+			t.Errorf("%s: the page says %s, the order %v", day, price, got)
+		}
+	}
+	// What is promised for the first of them is not another customer's matter: the page is as before, but for the days.
+	row := find(t, maren.must(200, "GET", "/orders?which=all&limit=100", nil)["orders"], "customer", "Ida "+days[0][1])
+	maren.must(200, "POST", "/orders/"+row["id"].(string)+"/moves", object{"to": "promised"})
+	_, after, _ := visitor.page("GET", "/ask/marens-kitchen/days?"+bombs+"=24", nil)
+	if strings.Contains(after, "Ida") || offeredDay.ReplaceAllString(after, "") == "" {
+		t.Errorf("%s", after)
+	}
+}
+
+// A form that nobody has made on the page: treats that are hidden or another kitchen's, days that were not offered,
+// fields without end, two of everything.
+func TestAFormOfSomebodysOwn(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	maren, visitor, bo := h.maren(t), h.visitor(t), h.stranger(t)
+	nougat, bombs := maren.treat("Nougat cubes"), maren.treat("Milk malt bombs")
+	maren.openPage(object{"hidden": []string{nougat}})
+	bo.must(201, "POST", "/starter", bo.answers(object{}))
+	theirs := bo.treat("Strawberries in dark chocolate")
+	good := func() url.Values {
+		return url.Values{"n-" + bombs: {"12"}, "name": {"Ivo"}, "phone": {"555 0101"}, "day": {"2026-09-12"},
+			"consent": {"yes"}}
+	}
+	for name, of := range map[string]struct {
+		change func(url.Values)
+		says   string
+	}{
+		"a hidden treat": {func(f url.Values) { f.Del("n-" + bombs); f.Set("n-"+nougat, "12") }, "how many you would like"},
+		"another kitchen's": {func(f url.Values) { f.Del("n-" + bombs); f.Set("n-"+theirs, "12") },
+			"how many you would like"},
+		"no such treat":   {func(f url.Values) { f.Del("n-" + bombs); f.Set("n-x", "12") }, "how many you would like"},
+		"yesterday":       {func(f url.Values) { f.Set("day", "2026-09-02") }, "Choose one of the days"},
+		"no day":          {func(f url.Values) { f.Set("day", "soon") }, "Choose one of the days"},
+		"too soon":        {func(f url.Values) { f.Set("day", "2026-09-03") }, "Choose one of the days"},
+		"no name":         {func(f url.Values) { f.Set("name", "  ") }, "Write your name"},
+		"no way to reach": {func(f url.Values) { f.Del("phone") }, "phone number or your email"},
+		"no email":        {func(f url.Values) { f.Set("mail", "nowhere") }, "is not an email address"},
+		"a long name":     {func(f url.Values) { f.Set("name", strings.Repeat("x", 101)) }, "Shorten it to 100"},
+		"long wishes":     {func(f url.Values) { f.Set("wishes", strings.Repeat("x", 1001)) }, "Shorten it to 1,000"},
+	} {
+		form := good()
+		of.change(form)
+		status, page, _ := visitor.page("POST", "/ask/marens-kitchen/days", form)
+		if status != 422 || !strings.Contains(page, of.says) {
+			t.Errorf("%s: %d, it does not say %q: %.300s", name, status, of.says, page[max(strings.Index(page, "alert"), 0):])
+		}
+	}
+	// Delivery where none is offered is a pickup; a second value of a field is nobody's.
+	form := good()
+	form["name"] = []string{"Ivo", "Eve"}
+	form.Set("way", "delivery")
+	form.Set("where", "Quay 4")
+	if status, page, _ := visitor.page("POST", "/ask/marens-kitchen/days", form); status != 200 {
+		t.Fatalf("%d %s", status, page)
+	}
+	row := find(t, maren.must(200, "GET", "/orders?which=all&limit=100", nil)["orders"], "customer", "Ivo")
+	if row["way"] != "pickup" || row["place"] == "Quay 4" {
+		t.Errorf("%v", row)
+	}
+	// More than a form can hold, and what is none.
+	if status, _, _ := visitor.page("POST", "/ask/marens-kitchen/days", url.Values{"wishes": {strings.Repeat("x",
+		80_000)}}); status != 400 {
+		t.Errorf("%d", status)
+	}
+	for path, want := range map[string]int{"/ask/nobody": 404, "/ask/marens-kitchen'--": 404, "/ask/%00": 400,
+		"/ask/marens-kitchen/else": 200} { // the last is the application's own page
+		if status, _, _ := visitor.page("GET", path, nil); status != want {
+			t.Errorf("%s: %d", path, status)
+		}
+	}
+}

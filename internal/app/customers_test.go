@@ -266,3 +266,73 @@ func TestInvoices(t *testing.T) {
 		}
 	}
 }
+
+// What is brought along does not stand above what is known: the last order does, and above that what was written down.
+func TestWhoKnowsACustomerBest(t *testing.T) {
+	t.Parallel()
+	maren := open(t).maren(t)
+	phone := func() any {
+		return find(t, maren.must(200, "GET", "/customers?find=pia", nil)["customers"], "name", "Pia Reed")["phone"]
+	}
+	maren.must(201, "POST", "/customers", object{"customers": []object{{"name": "Pia Reed", "phone": "1"}}})
+	if got := phone(); got != "1" {
+		t.Errorf("brought along: %v", got)
+	}
+	d := maren.draft("Milk malt bombs", 6)
+	d["customer"], d["phone"] = "pia reed", "2"
+	maren.must(201, "POST", "/orders", d)
+	if got := find(t, maren.must(200, "GET", "/customers?find=pia", nil)["customers"], "name", "pia reed")["phone"]; got != "2" {
+		t.Errorf("ordered: %v", got)
+	}
+	at := "/customers/person?name=PIA+REED"
+	maren.must(200, "PUT", at, object{"name": "Pia Reed", "phone": "3", "freeFrom": []string{}, "wishes": []string{}},
+		"If-Match", maren.tag(at))
+	if got := phone(); got != "3" {
+		t.Errorf("written down: %v", got)
+	}
+	d["phone"] = "4"
+	maren.must(201, "POST", "/orders", d)
+	if got := phone(); got != "3" {
+		t.Errorf("ordered again: %v", got)
+	}
+	// All orders have the name as it was written down at last, whatever its capitals.
+	if p := maren.must(200, "GET", at, nil); len(p["history"].([]any)) != 2 || p["name"] != "Pia Reed" {
+		t.Errorf("%v", p)
+	}
+}
+
+// Merging and splitting lose nothing, whoever is merged into whom.
+func TestMergingIsTakenBackWhole(t *testing.T) {
+	t.Parallel()
+	maren := open(t).maren(t)
+	names := []string{"Wren family", "Anouk Lindqvist", "Lakeside library"}
+	for i, name := range names {
+		at := "/customers/person?name=" + strings.ReplaceAll(name, " ", "+")
+		was := maren.must(200, "GET", at, nil)
+		maren.must(200, "PUT", at, object{"name": name, "phone": was["phone"], "notes": strings.Repeat(name[:1], 300+i),
+			"freeFrom": []string{[]string{"peanut", "sesame", "milk"}[i]}, "wishes": []string{}}, "If-Match", maren.tag(at))
+	}
+	all := func() string {
+		text := ""
+		for _, name := range names {
+			p := maren.must(200, "GET", "/customers/person?name="+strings.ReplaceAll(name, " ", "+"), nil)
+			text += flat(t, p) + "\n"
+		}
+		return text
+	}
+	before := all()
+	for _, pair := range [][2]string{{names[0], names[1]}, {names[1], names[0]}, {names[2], names[0]}} {
+		back := maren.must(200, "POST", "/customers/merge", object{"from": pair[0], "into": pair[1]})
+		one := maren.must(200, "GET", "/customers/person?name="+strings.ReplaceAll(pair[1], " ", "+"), nil)
+		if len(one["freeFrom"].([]any)) != 2 || len(one["history"].([]any)) < 2 || len(one["notes"].(string)) < 600 {
+			t.Errorf("%v into %v: %v", pair[0], pair[1], one)
+		}
+		maren.must(204, "POST", "/customers/split", back)
+		if after := all(); after != before {
+			t.Errorf("%v and back:\n%s\nbefore:\n%s", pair, after, before)
+		}
+	}
+	maren.problem(409, "", "somebody else", maren.send("POST", "/customers/merge", object{"from": "wren family",
+		"into": "Wren Family"}))
+	maren.problem(404, "", "customer", maren.send("POST", "/customers/merge", object{"from": "Nobody", "into": "Wren family"}))
+}

@@ -69,6 +69,11 @@ func (a *Ask) days(ctx context.Context, tx pgx.Tx, s *Settings, lines []order.Li
 	return fit, tx.SendBatch(ctx, batch).Close()
 }
 
+// dayOf a date, counted from the calendar's day 0.
+func dayOf(cal plan.Calendar, date time.Time) int {
+	return cal.DayOf(time.Date(date.Year(), date.Month(), date.Day(), 12, 0, 0, 0, cal.Zero.Location()))
+}
+
 // window of a day's handovers.
 func window(cal plan.Calendar, day int, s *Settings) (from, to time.Time) {
 	return cal.Time(cal.At(day, s.From)), cal.Time(cal.At(day, s.To))

@@ -303,9 +303,19 @@ func (a *Ask) choose(ctx context.Context, tx pgx.Tx, v *view) error {
 	if err != nil {
 		return err
 	}
+	usual := r.Money.Gross.Money
 	for _, day := range days {
 		date := day.Format(time.DateOnly)
-		v.Days = append(v.Days, offered{date, v.words.Value(reason.Day(date))})
+		name := v.words.Value(reason.Day(date))
+		// What comes in a hurry may cost more: that is told beside its day.
+		d.From, d.To = window(known.Calendar, dayOf(known.Calendar, day), &v.settings)
+		if r, err = order.Compute(ctx, &d, known); err != nil {
+			return err
+		}
+		if r.Money.Gross.Money != usual {
+			name = v.words.Of("ask.day-at-a-price", reason.Day(date), reason.Money(r.Money.Gross.Money))
+		}
+		v.Days = append(v.Days, offered{date, name})
 	}
 	return nil
 }
@@ -389,9 +399,7 @@ func (a *Ask) send(ctx context.Context, tx pgx.Tx, v *view) error {
 	if err != nil {
 		return err
 	}
-	zone := known.Calendar.Zero.Location()
-	nth := known.Calendar.DayOf(time.Date(date.Year(), date.Month(), date.Day(), 12, 0, 0, 0, zone))
-	d.From, d.To = window(known.Calendar, nth, &v.settings)
+	d.From, d.To = window(known.Calendar, dayOf(known.Calendar, date), &v.settings)
 	d.Lines = a.lines(v, known)
 	id, err := a.Write(ctx, tx, d)
 	var faults *invalid.Error

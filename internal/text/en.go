@@ -889,6 +889,7 @@ var en = tongue{
 		"ask.how-many":                            "How many?",
 		"ask.see-days":                            "See possible days",
 		"ask.yours":                               "Your request",
+		"ask.day-at-a-price":                      "%[1]v, %[2]v",
 		"ask.on-which-day":                        "On which day?",
 		"ask.no-day":                              "In the coming weeks there is no day on which all of this can be made. Try fewer, or ask by phone.",
 		"ask.back":                                "Choose something else",

@@ -79,7 +79,10 @@ function Drives({ day }: { day: string }) {
       say.refused(error)
     }
   }
-  const settle: Settle = (by, said = words.saved) => (chain.current = chain.current.then(() => change(by, said)))
+  const settle: Settle = (by, said = words.saved) => {
+    const next = () => change(by, said)
+    return (chain.current = chain.current.then(next, next)) // one that broke holds up no other
+  }
   const all = d.drives.flatMap((v) => v.drops)
   const name = dayjs(day).format('dddd')
   return (
