@@ -146,8 +146,9 @@ func New(o Options) *App {
 			return k.Zone(), k.AirTemp, err
 		}})
 	handover.Register(h, handover.Deps{Calendar: a.calendar, Home: addressOf, Hours: planning.HoursOf(a.calendar),
-		Loads: a.Orders.Loads, Advance: a.Orders.Advance, Leaves: orders.Leaves, SetErrands: a.Plan.SetErrands,
-		Roads: o.Roads, Weather: o.Weather})
+		Loads: a.Orders.Loads, Advance: a.Orders.Advance, Leaves: orders.Leaves, Errands: planning.Errands,
+		SetErrands: a.Plan.SetErrands,
+		Roads:      o.Roads, Weather: o.Weather})
 	starter.Register(h, a.starter(book, known))
 	customers.Register(h, customers.Deps{Currency: currencyOf, Paid: till.Paid})
 	asking := ask.Register(h, ask.Deps{

@@ -45,6 +45,8 @@ type Deps struct {
 	Advance func(context.Context, pgx.Tx, uuid.UUID, order.State) error
 	// Leaves notes when the drives of the orders leave that are handed over in a span of time.
 	Leaves func(ctx context.Context, tx pgx.Tx, from, to time.Time, leaves map[uuid.UUID]time.Time) error
+	// Errands that the plan has from one date to another.
+	Errands func(ctx context.Context, tx pgx.Tx, from, to string) ([]plan.Errand, error)
 	// SetErrands of a day in the plan, and what finds no room any more.
 	SetErrands func(context.Context, pgx.Tx, string, []plan.Errand) ([]reason.Reason, error)
 	Roads      roads.Map                         // nil: nobody has named any

@@ -55,24 +55,22 @@ func freeFrom(words *text.Words, list []string) string {
 
 // onTheRoad are the drives that are in the plan, as events.
 func (o *Handover) onTheRoad(ctx context.Context, tx pgx.Tx, cal plan.Calendar, file *ics.Calendar) error {
-	rows, err := tx.Query(ctx, `select e.day::text, e.start, e.start + e.minutes, e.hand, e.orders::text[],
-			coalesce((select revision from drives d where d.kitchen_id = e.kitchen_id and d.day = e.day), 1),
-			(select array_agg(o.customer || case when o.place = '' then '' else ', ' || o.place end order by array_position(e.orders, o.id))
-			from orders o where o.kitchen_id = e.kitchen_id and o.id = any(e.orders))
-		from errands e order by e.day, e.start`)
+	list, err := o.Errands(ctx, tx, "0001-01-01", "9999-12-31")
 	if err != nil {
 		return err
 	}
 	words, nth, last := text.Of(ctx), 0, ""
-	_, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (struct{}, error) {
-		var e plan.Errand
-		var revision int
-		var whom []string
-		if err := row.Scan(&e.Day, &e.From, &e.To, &e.Hand, &e.Orders, &revision, &whom); err != nil {
-			return struct{}{}, err
-		}
+	for _, e := range list {
 		if nth++; e.Day != last {
 			nth, last = 1, e.Day
+		}
+		var revision int
+		var whom []string
+		if err := tx.QueryRow(ctx, `select coalesce((select revision from drives where day = $1::text::date), 1),
+				(select array_agg(o.customer || case when o.place = '' then '' else ', ' || o.place end
+				order by array_position($2::text[]::uuid[], o.id)) from orders o where o.id = any($2::text[]::uuid[]))`,
+			e.Day, e.Orders).Scan(&revision, &whom); err != nil {
+			return err
 		}
 		day := cal.DayOf(noon(e.Day, cal))
 		event := file.AddEvent(fmt.Sprintf("drive-%s-%d@zestytin", e.Day, nth))
@@ -82,7 +80,6 @@ func (o *Handover) onTheRoad(ctx context.Context, tx pgx.Tx, cal plan.Calendar, 
 		event.SetEndAt(cal.Time(cal.At(day, e.To)))
 		event.SetSummary(plain(words.Of("handover.drive-to", reason.Count{N: len(e.Orders), Of: "drop"})))
 		event.SetDescription(plain(strings.Join(whom, "\n")))
-		return struct{}{}, nil
-	})
-	return err
+	}
+	return nil
 }

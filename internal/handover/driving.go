@@ -124,7 +124,7 @@ func (o *Handover) drive(ctx context.Context, tx pgx.Tx, day string) (*driving, 
 	if err := d.tours(ctx, o, &weather); err != nil {
 		return nil, err
 	}
-	return d, d.compare(ctx, tx)
+	return d, o.compare(ctx, tx, d)
 }
 
 // loadHandovers of a day: what is still to be handed over, and what was on a drive of the day.
@@ -300,16 +300,11 @@ func (d *driving) errands() []plan.Errand {
 }
 
 // compare the drives with what the plan has of them.
-func (d *driving) compare(ctx context.Context, tx pgx.Tx) error {
+func (o *Handover) compare(ctx context.Context, tx pgx.Tx, d *driving) error {
 	if !d.view.Choices.Planned {
 		return nil
 	}
-	rows, err := tx.Query(ctx, `select day::text, start, start + minutes, hand, orders::text[] from errands
-			where day = $1::text::date order by start`, d.view.Day)
-	if err != nil {
-		return err
-	}
-	was, err := pgx.CollectRows(rows, pgx.RowToStructByPos[plan.Errand])
+	was, err := o.Errands(ctx, tx, d.view.Day, d.view.Day)
 	if err != nil {
 		return err
 	}

@@ -16,15 +16,19 @@ import (
 	"zestytin/internal/platform/web"
 )
 
-// errands of a span of days, counted from the calendar's day 0, by their begin.
-func errands(ctx context.Context, tx pgx.Tx, cal plan.Calendar, span Days) ([]plan.Errand, error) {
+// Errands from one date to another, both included, by their begin.
+func Errands(ctx context.Context, tx pgx.Tx, from, to string) ([]plan.Errand, error) {
 	rows, err := tx.Query(ctx, `select day::text, start, start + minutes, hand, orders::text[] from errands
-			where day >= $1::text::date and day < $2::text::date order by day, start`, cal.Date(span.From),
-		cal.Date(span.To))
+			where day between $1::text::date and $2::text::date order by day, start`, from, to)
 	if err != nil {
 		return nil, err
 	}
 	return pgx.CollectRows(rows, pgx.RowToStructByPos[plan.Errand])
+}
+
+// errands of a span of days, counted from the calendar's day 0.
+func errands(ctx context.Context, tx pgx.Tx, cal plan.Calendar, span Days) ([]plan.Errand, error) {
+	return Errands(ctx, tx, cal.Date(span.From), cal.Date(span.To-1))
 }
 
 // busy is an errand as the planner sees it, in the minutes of a calendar.
