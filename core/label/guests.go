@@ -46,7 +46,8 @@ func Guests(text string) (list []Guest, bad []table.BadRow, err error) {
 			strings.Join(strings.Fields(table.At(record, at)), " ")}
 		switch {
 		case g.Name == "":
-			bad = append(bad, table.BadRow{Line: line, Text: strings.Join(record, " | "), Says: reason.Of("label.guest-without-name")})
+			bad = append(bad, table.BadRow{Line: line, Text: strings.Join(record, " | "),
+				Says: reason.Of("label.guest-without-name")})
 		case len([]rune(g.Name)) > mostLetters || len([]rune(g.Table)) > mostLetters:
 			bad = append(bad, table.BadRow{Line: line, Text: g.Name, Says: reason.Of("label.guest-too-long",
 				reason.Int(mostLetters))})

@@ -6,8 +6,8 @@ import (
 	"zestytin/core/reason"
 )
 
-// Letters of a tag: as large as there is room for, at most 14 mm to the em; small letters at least as high as those of a
-// label. The word below the name is half as large.
+// Letters of a tag: as large as there is room for, at most 14 mm to the em; small letters at least as high as those of
+// a label. The word below the name is half as large.
 const (
 	largestTag = 14.0
 	below      = 0.5
@@ -43,7 +43,8 @@ func Tag(name, beside string, width, height float64, face Face) (*Fitted, error)
 	put := func(text string, em float64, bold bool) {
 		y += em * leading
 		w := face.Width(text, bold) * em
-		f.Runs = append(f.Runs, Run{X: (width - w) / 2, Y: y - em*(leading-1)*1.5, Size: em, Width: w, Text: text, Bold: bold})
+		f.Runs = append(f.Runs, Run{X: (width - w) / 2, Y: y - em*(leading-1)*1.5, Size: em, Width: w, Text: text,
+			Bold: bold})
 	}
 	for _, l := range lines {
 		put(l, best, true)

@@ -27,11 +27,8 @@ import (
 	"zestytin/core/route"
 	"zestytin/core/treat"
 	"zestytin/internal/account"
-	"zestytin/internal/ask"
 	"zestytin/internal/bench"
 	"zestytin/internal/bring"
-	"zestytin/internal/customers"
-	"zestytin/internal/handover"
 	"zestytin/internal/larder"
 	"zestytin/internal/orders"
 	"zestytin/internal/planning"
@@ -145,28 +142,8 @@ func New(o Options) *App {
 			k, _, err := account.Load(ctx, tx)
 			return k.Zone(), k.AirTemp, err
 		}})
-	handover.Register(h, handover.Deps{Calendar: a.calendar, Home: addressOf, Hours: planning.HoursOf(a.calendar),
-		Loads: a.Orders.Loads, Advance: a.Orders.Advance, Leaves: orders.Leaves, Errands: planning.Errands,
-		SetErrands: a.Plan.SetErrands,
-		Roads:      o.Roads, Weather: o.Weather})
 	starter.Register(h, a.starter(book, known))
-	customers.Register(h, customers.Deps{Currency: currencyOf, Paid: till.Paid})
-	asking := ask.Register(h, ask.Deps{
-		Kitchen: func(ctx context.Context, tx pgx.Tx, scope order.Scope) (*order.Inputs, error) {
-			return a.kitchen(ctx, tx, uuid.Nil, nil, scope)
-		},
-		Name: func(ctx context.Context, tx pgx.Tx) (string, string, error) {
-			k, _, err := account.Load(ctx, tx)
-			return k.Name, k.Address, err
-		},
-		Write: func(ctx context.Context, tx pgx.Tx, d order.Draft) (uuid.UUID, error) {
-			made, err := a.Orders.Write(ctx, tx, d)
-			return made.ID, err
-		},
-		Look: func(next http.Handler) http.Handler {
-			return clientOf(o.Proxies)(account.LimitLooks(o.Pool)(next))
-		}, Send: account.LimitRequests(o.Pool)})
-	asking.Pages(router)
+	a.doorstep(&o, router)
 	bring.Register(h, bring.Deps{Currency: currencyOf, Treats: namedTreats})
 	web.ShareRefusals(api)
 	web.Describe(api, account.Shapes(), larder.Shapes(), planning.Shapes(), till.Shapes(), treats.Shapes(),
@@ -188,11 +165,6 @@ func New(o Options) *App {
 func (a *App) calendar(ctx context.Context, tx pgx.Tx) (plan.Calendar, error) {
 	k, _, err := account.Load(ctx, tx)
 	return plan.CalendarFrom(a.Home.Clock(), k.Zone()), err
-}
-
-func addressOf(ctx context.Context, tx pgx.Tx) (string, error) {
-	k, _, err := account.Load(ctx, tx)
-	return k.Address, err
 }
 
 func currencyOf(ctx context.Context, tx pgx.Tx) (string, error) {

@@ -90,7 +90,8 @@ func TestACustomerAsks(t *testing.T) {
 	asked := find(t, maren.must(200, "GET", "/orders?which=all&limit=100", nil)["orders"], "customer", "Zoe Quill")
 	order := maren.must(200, "GET", "/orders/"+asked["id"].(string), nil)
 	draft := order["draft"].(object)
-	if asked["state"] != "enquiry" || draft["notes"] != "Asked on your page.\nShould be without milk: check with them.\nBlue ribbon,\nplease <b>" ||
+	if asked["state"] != "enquiry" || draft["notes"] != "Asked on your page.\n"+
+		"Should be without milk: check with them.\nBlue ribbon,\nplease <b>" ||
 		draft["place"] != "Quay 4" || draft["occasion"] != "a party" || !strings.HasPrefix(draft["from"].(string),
 		days[3][1]+"T20:00:00") {
 		t.Errorf("%v", order)

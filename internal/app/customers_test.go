@@ -40,7 +40,8 @@ func TestTheBookOfCustomers(t *testing.T) {
 	if known["mail"] != "anouk@lake.example" || known["freeFrom"].([]any)[0] != "peanut" {
 		t.Errorf("%v", known)
 	}
-	if wren := find(t, maren.must(200, "GET", "/customers/book", nil)["people"], "name", "Wren family"); wren["paid"].(object)["amount"] != "40.00" {
+	if wren := find(t, maren.must(200, "GET", "/customers/book", nil)["people"], "name",
+		"Wren family"); wren["paid"].(object)["amount"] != "40.00" {
 		t.Errorf("%v", wren)
 	}
 
@@ -109,6 +110,11 @@ func TestSomebodyIsForgotten(t *testing.T) {
 		if err := owner.QueryRow(context.Background(), `select count(*) from `+pgx.Identifier{table}.Sanitize()+
 			` x where x::text ~* 'zelda|quorn|555 0777'`).Scan(&n); err != nil || n > 0 {
 			t.Errorf("%s still has %d rows that tell who it was (%v)", table, n, err)
+		}
+	}
+	for _, path := range []string{"/customers/book", "/customers?find=forgotten"} {
+		if list := flat(t, maren.must(200, "GET", path, nil)); strings.Contains(list, "Forgotten") {
+			t.Errorf("%s still has somebody: %s", path, list)
 		}
 	}
 	order := maren.must(200, "GET", "/orders/"+id, nil)
@@ -281,7 +287,8 @@ func TestWhoKnowsACustomerBest(t *testing.T) {
 	d := maren.draft("Milk malt bombs", 6)
 	d["customer"], d["phone"] = "pia reed", "2"
 	maren.must(201, "POST", "/orders", d)
-	if got := find(t, maren.must(200, "GET", "/customers?find=pia", nil)["customers"], "name", "pia reed")["phone"]; got != "2" {
+	if got := find(t, maren.must(200, "GET", "/customers?find=pia", nil)["customers"], "name",
+		"pia reed")["phone"]; got != "2" {
 		t.Errorf("ordered: %v", got)
 	}
 	at := "/customers/person?name=PIA+REED"
@@ -334,5 +341,31 @@ func TestMergingIsTakenBackWhole(t *testing.T) {
 	}
 	maren.problem(409, "", "somebody else", maren.send("POST", "/customers/merge", object{"from": "wren family",
 		"into": "Wren Family"}))
-	maren.problem(404, "", "customer", maren.send("POST", "/customers/merge", object{"from": "Nobody", "into": "Wren family"}))
+	maren.problem(404, "", "customer", maren.send("POST", "/customers/merge", object{"from": "Nobody",
+		"into": "Wren family"}))
+}
+
+// 100.00 with 10% on it are 110.00; with 10% in it 9.09 of tax and 90.91 net. By hand.
+func TestTaxOfAnInvoice(t *testing.T) {
+	t.Parallel()
+	maren := open(t).maren(t)
+	for i, c := range []struct {
+		in              bool
+		net, tax, gross string
+	}{{false, "100.00", "10.00", "110.00"}, {true, "90.91", "9.09", "100.00"}} {
+		k := maren.must(200, "GET", "/kitchen", nil)
+		k["terms"] = with(k["terms"].(object), object{"tax": 0.1, "taxIncluded": c.in, "rush": []object{}, "ending": "exact"})
+		maren.must(200, "PUT", "/kitchen", k, "If-Match", maren.tag("/kitchen"))
+		d := maren.draft("Milk malt bombs", 6)
+		d["pricing"] = object{"by": "price", "value": "100"}
+		id := maren.must(201, "POST", "/orders", d)["id"].(string)
+		maren.must(200, "POST", "/orders/"+id+"/moves", object{"to": "promised"})
+		list := maren.must(200, "POST", "/orders/"+id+"/invoices", nil)["invoices"].([]any)
+		got := list[0].(object)["content"].(object)
+		for what, want := range map[string]string{"net": c.net, "tax": c.tax, "gross": c.gross} {
+			if is := got[what].(object)["amount"]; is != want {
+				t.Errorf("%d: %s %v, by hand %s", i, what, is, want)
+			}
+		}
+	}
 }

@@ -117,7 +117,8 @@ func TestADayOfDrives(t *testing.T) {
 	choices["sequence"] = order
 	own := maren.must(200, "PUT", "/drives/2026-09-05", choices, "If-Match", maren.tag("/drives/2026-09-05"))
 	if dropNames(own["drives"].([]any)[0]) != "Ana Quay, Reading circle, Wren family" ||
-		!strings.Contains(flat(t, own), "would be missed by") || !strings.Contains(flat(t, own), "The suggested order is in time") {
+		!strings.Contains(flat(t, own), "would be missed by") ||
+		!strings.Contains(flat(t, own), "The suggested order is in time") {
 		t.Errorf("%v", own)
 	}
 	// Somebody else has settled it meanwhile.
@@ -222,7 +223,8 @@ func TestTwoDoorsAtTheSameMinute(t *testing.T) {
 	maren.delivery("Far farm", "Far farm", "12:00", "12:10")
 	day := maren.drives(t)
 	told := flat(t, day)
-	for _, says := range []string{"would be missed by", "It would do if somebody else drives to Far farm", "can wait until"} {
+	for _, says := range []string{"would be missed by", "It would do if somebody else drives to Far farm",
+		"can wait until"} {
 		if !strings.Contains(told, says) {
 			t.Errorf("it does not say %q: %s", says, told)
 		}
@@ -247,7 +249,8 @@ func TestPositionsAreRead(t *testing.T) {
 		t.Error(got)
 	}
 	town := standin.Lakeside()
-	for _, address := range []string{"3 Boathouse Lane, Lakeside", "Orchard barn, Hill Road", "Quay 3", "Boathouse, Pier Lane"} {
+	for _, address := range []string{"3 Boathouse Lane, Lakeside", "Orchard barn, Hill Road", "Quay 3",
+		"Boathouse, Pier Lane"} {
 		if _, err := town.Find(t.Context(), address); err != nil {
 			t.Errorf("%s: %v", address, err)
 		}
@@ -311,7 +314,8 @@ func TestTheFirstDriveOfANewKitchen(t *testing.T) {
 	choices := day["choices"].(object)
 	choices["planned"], choices["hand"] = true, 4
 	bo.must(200, "PUT", at, choices, "If-Match", "*")
-	for _, nonsense := range []object{{"hand": 9}, {"warmest": 400}, {"leaves": object{id: 1440}}, {"doors": object{id: 500}},
+	for _, nonsense := range []object{{"hand": 9}, {"warmest": 400}, {"leaves": object{id: 1440}},
+		{"doors": object{id: 500}},
 		{"leaves": object{"nobody": 5}}, {"sequence": []string{"x"}}} {
 		if a := bo.send("PUT", at, with(choices, nonsense), "If-Match", "*"); a.status != 422 {
 			t.Errorf("%v: %d %s", nonsense, a.status, a.body)

@@ -87,8 +87,8 @@ func (c *Customers) book(ctx context.Context, in *struct {
 			select b.name, b.phone, b.mail, b.wants, coalesce(h.orders, 0), h.last, h.next, coalesce(h.ids, '{}'),
 				count(*) over ()
 			from best b left join had h using (key)
-			where position($1 in lower(concat_ws(' ', b.name, b.phone, b.mail))) > 0
-			order by h.next nulls last, lower(b.name) limit $3`, key(in.Find), now, in.Limit)
+			where position($1 in lower(concat_ws(' ', b.name, b.phone, b.mail))) > 0 and b.name <> $4
+			order by h.next nulls last, lower(b.name) limit $3`, key(in.Find), now, in.Limit, forgotten(ctx))
 		if err != nil {
 			return err
 		}
@@ -123,7 +123,8 @@ func (c *Customers) find(ctx context.Context, tx pgx.Tx, name string) (x Found, 
 			select customer as name, phone, mail, case when way = 'delivery' then place else '' end as place, '' as notes,
 				'{}'::text[] as free_from, '{}'::text[] as wishes, 0 as revision, 2 as rank, created_at as at
 				from orders where lower(customer) = $1
-			union all select name, phone, mail, place, notes, free_from, wishes, case when brought is null then revision else 0 end,
+			union all select name, phone, mail, place, notes, free_from, wishes,
+				case when brought is null then revision else 0 end,
 				case when brought is null then 3 else 1 end, at from customers where lower(name) = $1) x
 		order by rank = 3 desc, (phone <> '' or mail <> '') desc, rank desc, at desc limit 1`, key(name))
 	if err != nil {
@@ -257,7 +258,10 @@ func (c *Customers) put(ctx context.Context, in *struct {
 		if !ok && key(in.Name) != key(in.Body.Name) {
 			return web.NotFound("customer")
 		}
-		if err := in.Matches(was, func() (any, error) { now, _, err := c.full(ctx, tx, in.Name); return now, err }); err != nil {
+		if err := in.Matches(was, func() (any, error) {
+			now, _, err := c.full(ctx, tx, in.Name)
+			return now, err
+		}); err != nil {
 			return err
 		}
 		if key(in.Name) != key(in.Body.Name) {

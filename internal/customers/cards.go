@@ -155,7 +155,8 @@ func (c *Customers) readCards(_ context.Context, in *struct{ Body Cards }) (*str
 			Mail:  line(card.PreferredValue(vcard.FieldEmail)), Notes: strings.TrimSpace(card.PreferredValue(vcard.FieldNote))}
 		if at := card.Address(); at != nil {
 			parts := []string{}
-			for _, p := range []string{at.StreetAddress, at.ExtendedAddress, strings.TrimSpace(at.PostalCode + " " + at.Locality),
+			for _, p := range []string{at.StreetAddress, at.ExtendedAddress,
+				strings.TrimSpace(at.PostalCode + " " + at.Locality),
 				at.Region, at.Country} {
 				if p = line(p); p != "" {
 					parts = append(parts, p)

@@ -54,7 +54,8 @@ func Register(h web.Base, needs Deps) {
 	web.Register(h, op("get-customer", "GET", "/person", "A customer, with all orders"), c.person)
 	web.Register(h, op("put-customer", "PUT", "/person",
 		"Write down how to reach a customer and what they always want; a new name goes to their orders too"), c.put)
-	web.Register(h, op("merge-customers", "POST", "/merge", "Two that are one: the orders of one become the other's"), c.merge)
+	web.Register(h, op("merge-customers", "POST", "/merge", "Two that are one: the orders of one become the other's"),
+		c.merge)
 	web.Register(h, op("split-customers", "POST", "/split", "They are two after all"), c.split)
 	gone := op("forget-customer", "POST", "/forget",
 		"Take everything out that tells who somebody is; the sums of their orders stay. This cannot be undone")
@@ -97,9 +98,9 @@ func (c *Customers) customers(ctx context.Context, in *struct {
 					'' as notes, '{}'::text[] as free_from, '{}'::text[] as wishes, 2 as rank, created_at as at from orders
 				union all select name, phone, mail, place, notes, free_from, wishes,
 					case when brought is null then 3 else 1 end, at from customers) x
-			where position(lower($1) in lower(name)) > 0
+			where position(lower($1) in lower(name)) > 0 and name <> $3
 			order by lower(name), rank = 3 desc, (phone <> '' or mail <> '') desc, rank desc, at desc
-			limit $2`, strings.TrimSpace(in.Find), in.Limit)
+			limit $2`, strings.TrimSpace(in.Find), in.Limit, forgotten(ctx))
 		if err != nil {
 			return err
 		}

@@ -50,7 +50,8 @@ func forgetAll(ctx context.Context, tx pgx.Tx, name, instead string) error {
 	batch.Queue(`update quotes set content = content - 'place' - 'occasion' || jsonb_build_object('customer', $2::text),
 			accepted_by = '', request = '', revoked_at = coalesce(revoked_at, now()) where order_id in `+theirs, key(name), instead)
 	batch.Queue(`update invoices set content = content - 'place' || jsonb_build_object('customer', $2::text)
-			where order_id in `+theirs, key(name), instead)
+			where order_id in `+theirs, key(name),
+		instead)
 	batch.Queue(`update order_lines set note = '' where order_id in `+theirs, key(name))
 	batch.Queue(`update payments set note = '' where order_id in `+theirs, key(name))
 	batch.Queue(`update drops set note = '' where order_id in `+theirs, key(name))
@@ -63,7 +64,8 @@ func forgetAll(ctx context.Context, tx pgx.Tx, name, instead string) error {
 	}
 	// Answers that are kept so that a request is done once, and changes of the plan that can be undone, quote names.
 	batch.Queue(`delete from idempotency_keys where position($1 in lower(answer::text)) > 0`, key(name))
-	batch.Queue(`delete from plan_changes where position($1 in lower(says)) > 0 or position($1 in lower(before::text)) > 0`,
+	batch.Queue(`delete from plan_changes where position($1 in lower(says)) > 0
+			or position($1 in lower(before::text)) > 0`,
 		key(name))
 	batch.Queue(`delete from plan_runs where state <> 'running' and position($1 in lower(says)) > 0`, key(name))
 	batch.Queue(`delete from customers where lower(name) = $1`, key(name))

@@ -55,7 +55,9 @@ export function Stops({ drops, waiting, move, door, tell }: Props) {
         return (
           <li
             key={d.order}
-            className={`stop${outcome ? ' done' : ''}${over?.from === i ? ' lifted' : ''}${over?.to === i ? ' target' : ''}`}
+            className={['stop', outcome && 'done', over?.from === i && 'lifted', over?.to === i && 'target']
+              .filter(Boolean)
+              .join(' ')}
             aria-label={d.atHome ? words.atHomeFor(d.customer) : d.customer}
           >
             <button

@@ -7,6 +7,7 @@ import { Car, Glyph } from '../kit/glyphs'
 import { dayLong, dayName, minutes, useKitchen, whatOf, whom } from '../shell/kitchen'
 import { type At, corners, type Day, keyOf, lanesOf, rangeOf, type Step } from './when'
 import { words } from './words'
+import './away.css'
 
 interface Props {
   day: Day

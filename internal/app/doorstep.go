@@ -1,0 +1,50 @@
+package app
+
+import (
+	"context"
+	"net/http"
+
+	"github.com/go-chi/chi/v5"
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/order"
+	"zestytin/internal/account"
+	"zestytin/internal/ask"
+	"zestytin/internal/customers"
+	"zestytin/internal/handover"
+	"zestytin/internal/orders"
+	"zestytin/internal/planning"
+	"zestytin/internal/till"
+)
+
+// doorstep wires what has to do with customers: the drives to them, the book of them, and the page on which they ask.
+func (a *App) doorstep(o *Options, router chi.Router) {
+	h := a.Home
+	handover.Register(h, handover.Deps{Calendar: a.calendar, Home: addressOf, Hours: planning.HoursOf(a.calendar),
+		Loads: a.Orders.Loads, Advance: a.Orders.Advance, Leaves: orders.Leaves, Errands: planning.Errands,
+		SetErrands: a.Plan.SetErrands,
+		Roads:      o.Roads, Weather: o.Weather})
+	customers.Register(h, customers.Deps{Currency: currencyOf, Paid: till.Paid})
+	asking := ask.Register(h, ask.Deps{
+		Kitchen: func(ctx context.Context, tx pgx.Tx, scope order.Scope) (*order.Inputs, error) {
+			return a.kitchen(ctx, tx, uuid.Nil, nil, scope)
+		},
+		Name: func(ctx context.Context, tx pgx.Tx) (string, string, error) {
+			k, _, err := account.Load(ctx, tx)
+			return k.Name, k.Address, err
+		},
+		Write: func(ctx context.Context, tx pgx.Tx, d order.Draft) (uuid.UUID, error) {
+			made, err := a.Orders.Write(ctx, tx, d)
+			return made.ID, err
+		},
+		Look: func(next http.Handler) http.Handler {
+			return clientOf(o.Proxies)(account.LimitLooks(o.Pool)(next))
+		}, Send: account.LimitRequests(o.Pool)})
+	asking.Pages(router)
+}
+
+func addressOf(ctx context.Context, tx pgx.Tx) (string, error) {
+	k, _, err := account.Load(ctx, tx)
+	return k.Address, err
+}
