@@ -30,10 +30,13 @@ import (
 	"zestytin/internal/bench"
 	"zestytin/internal/bring"
 	"zestytin/internal/larder"
+	"zestytin/internal/messages"
 	"zestytin/internal/orders"
 	"zestytin/internal/planning"
 	"zestytin/internal/platform/clock"
+	"zestytin/internal/platform/jobs"
 	"zestytin/internal/platform/live"
+	"zestytin/internal/platform/post"
 	"zestytin/internal/platform/roads"
 	"zestytin/internal/platform/web"
 	"zestytin/internal/scratch"
@@ -52,6 +55,8 @@ type Options struct {
 	Demo    *account.SignIn                   // the sign-in that the page offers in demo mode
 	Roads   roads.Map                         // nil: nobody has named any, and ways are estimated
 	Weather func(day time.Time) route.Weather // nil: there is no forecast
+	Mailer  post.Mailer                       // nil: there is no mail server
+	Texter  post.Texter                       // nil: nothing sends text messages
 }
 
 // App is the application.
@@ -64,6 +69,9 @@ type App struct {
 	Larder *larder.Larder
 	Till   *till.Till
 	Live   *live.Hub
+	Jobs   *jobs.Set // what is done in the background, once it is started
+
+	Messages *messages.Messages
 }
 
 // clientOf tells by which address a request came: of a proxy that is trusted, the one that it names.
@@ -79,7 +87,7 @@ func New(o Options) *App {
 	sessions := account.NewSessions(o.Pool, o.Secure)
 	router, api := web.NewRouter(o.Files, o.Secure, clientOf(o.Proxies), web.Patient(o.Pool),
 		account.Limit(o.Pool, o.Secure), sessions.LoadAndSave)
-	a := &App{Handler: router, API: api, Home: web.Base{API: api, Pool: o.Pool, Clock: o.Clock, Gate: web.NewGate()}}
+	a := &App{Handler: router, API: api, Jobs: jobs.New(o.Pool, o.Clock), Home: web.Base{API: api, Pool: o.Pool, Clock: o.Clock, Gate: web.NewGate()}}
 	h := a.Home
 	enums(api.OpenAPI().Components.Schemas)
 	known := func(ctx context.Context, tx pgx.Tx) (*order.Inputs, error) {
@@ -115,7 +123,7 @@ func New(o Options) *App {
 		AddSupply: func(ctx context.Context, tx pgx.Tx, s treat.FileSupply) (string, bool, error) {
 			return larder.AddForeignSupply(ctx, h, tx, s)
 		}})
-	a.Plan = planning.Register(h, planning.Deps{Calendar: a.calendar, Ingredients: larder.Ingredients,
+	a.Plan = planning.Register(h, planning.Deps{Calendar: a.calendar, Ingredients: larder.Ingredients, Jobs: a.Jobs,
 		Kitchen: func(ctx context.Context, tx pgx.Tx, pins map[ident.Treat]int) (*order.Inputs, error) {
 			return a.kitchen(ctx, tx, uuid.Nil, pins, order.Scope{})
 		}})
@@ -135,7 +143,8 @@ func New(o Options) *App {
 		}})
 	a.Orders = orders.Register(h, orders.Deps{Kitchen: a.kitchen, Plan: a.Plan, Turn: a.turn, Pack: a.pack,
 		Unpack: func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error { return larder.Unpack(ctx, h, tx, id) },
-		Settle: a.Till.Settle, Unsettle: a.Till.Unsettle})
+		Settle: a.Till.Settle, Unsettle: a.Till.Unsettle,
+		Tell: func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error { return a.Messages.Tell(ctx, tx, id) }})
 	bench.Register(h, bench.Deps{Begin: a.Orders.Begin, Turn: a.turn, TurnOwn: a.turnOwn, Spots: planning.Spots,
 		Hours: planning.HoursOf(a.calendar), House: func(ctx context.Context, tx pgx.Tx) (*time.Location, float64,
 			error) {

@@ -13,6 +13,7 @@ import (
 	"zestytin/internal/ask"
 	"zestytin/internal/customers"
 	"zestytin/internal/handover"
+	"zestytin/internal/messages"
 	"zestytin/internal/orders"
 	"zestytin/internal/planning"
 	"zestytin/internal/till"
@@ -25,6 +26,13 @@ func (a *App) doorstep(o *Options, router chi.Router) {
 		Loads: a.Orders.Loads, Advance: a.Orders.Advance, Leaves: orders.Leaves, Errands: planning.Errands,
 		SetErrands: a.Plan.SetErrands,
 		Roads:      o.Roads, Weather: o.Weather})
+	a.Messages = messages.Register(h, messages.Deps{House: a.sender, Stands: a.stands, Jobs: a.Jobs, Mailer: o.Mailer,
+		Texter: o.Texter})
+	look := func(next http.Handler) http.Handler {
+		return clientOf(o.Proxies)(account.LimitLooks(o.Pool)(next))
+	}
+	a.Messages.Pages(router, look)
+	a.rounds()
 	customers.Register(h, customers.Deps{Currency: currencyOf, Paid: till.Paid})
 	asking := ask.Register(h, ask.Deps{
 		Kitchen: func(ctx context.Context, tx pgx.Tx, scope order.Scope) (*order.Inputs, error) {
@@ -38,9 +46,7 @@ func (a *App) doorstep(o *Options, router chi.Router) {
 			made, err := a.Orders.Write(ctx, tx, d)
 			return made.ID, err
 		},
-		Look: func(next http.Handler) http.Handler {
-			return clientOf(o.Proxies)(account.LimitLooks(o.Pool)(next))
-		}, Send: account.LimitRequests(o.Pool)})
+		Look: look, Send: account.LimitRequests(o.Pool)})
 	asking.Pages(router)
 }
 

@@ -65,6 +65,11 @@ func TestRowLevelSecurity(t *testing.T) {
 	maren.must(204, "PUT", "/positions", object{"address": "Far farm", "at": "46, -27.9"})
 	maren.must(204, "PUT", "/positions", object{"address": "Far farm", "minutes": 12})
 	maren.must(200, "POST", "/orders/"+wren+"/invoices", nil)
+	maren.tellsOf(wren)
+	if _, err := owner.Exec(ctx, `insert into contacts (kitchen_id, address, token) values ($1, 'a@b.example', 'x')`,
+		mine); err != nil {
+		t.Fatal(err)
+	}
 	maren.openPage(object{})
 	maren.page("GET", "/ask/marens-kitchen/days?n-"+maren.treat("Milk malt bombs")+"=3", nil)
 	theirs := db.NewID()
@@ -159,6 +164,7 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 	dark := maren.must(200, "GET", "/stock/"+ids["/api/v1/stock/{id}"], nil)
 	ids["/api/v1/lots/{id}"] = dark["lotList"].([]any)[0].(object)["id"].(string)
 	ids["/api/v1/drives/{day}/drops/{id}"] = promised["id"].(string)
+	ids["/api/v1/messages/{id}"] = maren.tellsOf(promised["id"]).(string)
 	// A body that is right in itself, so that only the id can be wrong.
 	bodies := map[string]any{
 		"put-order":      with(maren.draft("Milk malt bombs", 3), object{"lines": []object{}}),
@@ -171,7 +177,8 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 				"amount": object{"amount": 1, "unit": "g"}}}},
 		"put-supply": object{"name": "Mine now", "stock": object{"amount": 1, "unit": "m"}, "paid": "1.00",
 			"paidFor": object{"amount": 1, "unit": "m"}},
-		"tick-step":    object{"done": true},
+		"tick-step":     object{"done": true},
+		"write-message": object{"kind": "thanks", "way": "text", "subject": "x", "body": "x"}, "change-message": nil,
 		"make-invoice": nil, "credit-invoice": nil,
 		"put-drop": object{"outcome": "nobody there"}, "delete-drop": nil,
 		"put-market":       object{"low": "1", "high": "2"},
@@ -220,7 +227,7 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 				continue
 			}
 			at := strings.NewReplacer("{id}", known, "{step}", "wash", "{day}", "2026-09-05",
-				"{number}", "1").Replace(path)
+				"{deed}", "undo", "{number}", "1").Replace(path)
 			if a := bo.send(strings.ToUpper(method), at, body, "If-Match", "*"); a.status != http.StatusNotFound {
 				t.Errorf("%s with another kitchen's id: %d %s", id, a.status, a.body)
 			}

@@ -10,6 +10,7 @@ import (
 	"net/http/httptest"
 	"os"
 	"strings"
+	"sync/atomic"
 	"testing"
 	"testing/fstest"
 	"time"
@@ -20,7 +21,6 @@ import (
 
 	"zestytin/internal/app"
 	"zestytin/internal/demo"
-	"zestytin/internal/platform/clock"
 	"zestytin/internal/platform/pglocal/pgtest"
 	"zestytin/internal/platform/standin"
 )
@@ -39,6 +39,27 @@ type house struct {
 	app   *app.App
 	pool  *pgxpool.Pool
 	owner string
+	ahead atomic.Int64 // of now, in nanoseconds: what its clock shows
+}
+
+func (h *house) clock() time.Time { return now.Add(time.Duration(h.ahead.Load())) }
+
+// pass lets time go by on its clock.
+func (h *house) pass(by time.Duration) { h.ahead.Add(int64(by)) }
+
+// work in the background, until the test ends.
+func (h *house) work(t testing.TB) {
+	t.Helper()
+	if err := h.app.Jobs.Start(context.Background()); err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() {
+		ctx, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+		defer cancel()
+		if err := h.app.Jobs.Stop(ctx); err != nil {
+			t.Error(err)
+		}
+	})
 }
 
 func open(t *testing.T) *house {
@@ -48,14 +69,24 @@ func open(t *testing.T) *house {
 
 func openFor(t testing.TB) *house {
 	t.Helper()
+	return openWith(t, func(*app.Options) {})
+}
+
+// openWith options that differ from the usual ones.
+func openWith(t testing.TB, change func(*app.Options)) *house {
+	t.Helper()
 	pool, owner := pgtest.New(t)
 	files := fstest.MapFS{"index.html": {Data: []byte(`<meta content="{{nonce}}">`)},
 		"docs.html": {Data: []byte("docs")}, "assets/a.js": {Data: []byte("1")}}
-	running := app.New(app.Options{Pool: pool, Clock: clock.Pinned(now), Files: files, Demo: &demo.SignIn,
-		Roads: standin.Lakeside(), Weather: standin.Weather})
-	server := httptest.NewServer(running)
-	t.Cleanup(server.Close)
-	return &house{server, running, pool, owner}
+	h := &house{pool: pool, owner: owner}
+	pretended := &standin.Post{}
+	options := app.Options{Pool: pool, Clock: h.clock, Files: files, Demo: &demo.SignIn, Roads: standin.Lakeside(),
+		Weather: standin.Weather, Mailer: pretended, Texter: pretended}
+	change(&options)
+	h.app = app.New(options)
+	h.Server = httptest.NewServer(h.app)
+	t.Cleanup(h.Close)
+	return h
 }
 
 // person is somebody at a browser.

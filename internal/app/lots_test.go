@@ -394,6 +394,7 @@ func TestALotFallsApart(t *testing.T) {
 		t.Errorf("%s", gained)
 	}
 	apart := p.steps(p.day(ada)["batch"])
+	h.work(t)
 	run := p.must(200, "POST", "/plan/runs", nil)
 	path := fmt.Sprint("/plan/runs/", run["id"])
 	for range 300 {

@@ -466,6 +466,7 @@ func TestBeingLate(t *testing.T) {
 func TestPlanningInTheBackground(t *testing.T) {
 	t.Parallel()
 	h := open(t)
+	h.work(t)
 	p := h.maren(t)
 	until := func(id any, states ...string) object {
 		t.Helper()

@@ -10,25 +10,16 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
-	"testing/fstest"
 	"time"
 
 	"zestytin/internal/app"
-	"zestytin/internal/demo"
-	"zestytin/internal/platform/clock"
-	"zestytin/internal/platform/pglocal/pgtest"
 	"zestytin/internal/platform/roads"
 )
 
 // openOn is a house with other roads, and without a forecast.
 func openOn(t *testing.T, of roads.Map) *house {
 	t.Helper()
-	pool, owner := pgtest.New(t)
-	running := app.New(app.Options{Pool: pool, Clock: clock.Pinned(now), Demo: &demo.SignIn, Roads: of,
-		Files: fstest.MapFS{"index.html": {Data: []byte(`<meta content="{{nonce}}">`)}}})
-	server := httptest.NewServer(running)
-	t.Cleanup(server.Close)
-	return &house{server, running, pool, owner}
+	return openWith(t, func(o *app.Options) { o.Roads, o.Weather = of, nil })
 }
 
 // read a PDF as text.

@@ -52,6 +52,11 @@ func forgetAll(ctx context.Context, tx pgx.Tx, name, instead string) error {
 	batch.Queue(`update invoices set content = content - 'place' || jsonb_build_object('customer', $2::text)
 			where order_id in `+theirs, key(name),
 		instead)
+	batch.Queue(`delete from contacts where refused_at is null and address in (select address from messages
+			where order_id in `+theirs+`)`, key(name))
+	batch.Queue(`update messages set whom = $2, address = '', subject = '', body = '', told = null,
+			state = case when state in ('waiting', 'failed', 'unsure') then 'dropped' else state end
+			where order_id in `+theirs, key(name), instead)
 	batch.Queue(`update order_lines set note = '' where order_id in `+theirs, key(name))
 	batch.Queue(`update payments set note = '' where order_id in `+theirs, key(name))
 	batch.Queue(`update drops set note = '' where order_id in `+theirs, key(name))

@@ -14,6 +14,7 @@ type Answer struct {
 	Customer string    `json:"customer"`
 	Accepted bool      `json:"accepted" doc:"They said yes; otherwise they ask for a change"`
 	Request  string    `json:"request,omitempty" doc:"The change that they ask for"`
+	Lapsed   bool      `json:"lapsed,omitempty" doc:"They have not answered, and the quote has run out"`
 	At       time.Time `json:"at"`
 }
 
@@ -26,10 +27,12 @@ func (o *Orders) answers(ctx context.Context, _ *struct{}) (*struct{ Body Answer
 	var a Answers
 	err := o.In(ctx, func(tx pgx.Tx) error {
 		rows, err := tx.Query(ctx, `select q.order_id, o.customer, q.accepted_at is not null,
-				case when q.accepted_at is null then q.request else '' end, coalesce(q.accepted_at,
-				q.requested_at) as at
+				case when q.accepted_at is null then q.request else '' end,
+				q.lapsed_at is not null and q.accepted_at is null and q.requested_at is null,
+				coalesce(q.accepted_at, q.requested_at, q.lapsed_at) as at
 			from quotes q join orders o on o.kitchen_id = q.kitchen_id and o.id = q.order_id
-			where coalesce(q.accepted_at, q.requested_at) > $1 order by at desc limit 20`, o.Clock().AddDate(0, 0, -7))
+			where coalesce(q.accepted_at, q.requested_at, q.lapsed_at) > $1 order by at desc limit 20`,
+			o.Clock().AddDate(0, 0, -7))
 		if err != nil {
 			return err
 		}

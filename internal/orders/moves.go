@@ -59,7 +59,10 @@ func (o *Orders) Advance(ctx context.Context, tx pgx.Tx, id uuid.UUID, to order.
 		id, to, o.Clock()); err != nil {
 		return err
 	}
-	return o.record(ctx, tx, id, &s.State, to)
+	if err := o.record(ctx, tx, id, &s.State, to); err != nil {
+		return err
+	}
+	return o.Tell(ctx, tx, id)
 }
 
 func anyOf(states []order.State) reason.Any {

@@ -37,6 +37,8 @@ type Deps struct {
 	// Settle notes that what is owed for an order was paid, Unsettle takes that note back.
 	Settle   func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
 	Unsettle func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
+	// Tell the customer what has just happened to an order, where the seller wants that told.
+	Tell func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
 }
 
 // Plan is where the work for orders is planned.

@@ -15,6 +15,7 @@ import (
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/si"
+	"zestytin/internal/platform/jobs"
 	"zestytin/internal/platform/web"
 )
 
@@ -32,6 +33,7 @@ type Deps struct {
 	Ingredients func(context.Context, pgx.Tx) (map[ident.Ingredient]food.Ingredient, error)
 	// Kitchen with the versions of treats that pins names.
 	Kitchen func(ctx context.Context, tx pgx.Tx, pins map[ident.Treat]int) (*order.Inputs, error)
+	Jobs    *jobs.Set
 }
 
 // Horizon is how many days ahead work can be placed: orders lie at most two years ahead.
@@ -40,6 +42,7 @@ const Horizon = 740
 // Register adds the operations.
 func Register(h web.Base, needs Deps) *Planning {
 	p := &Planning{h, needs, make(chan struct{}, 1)}
+	jobs.Add(needs.Jobs, jobs.Way{Queue: "plan", AtATime: 1, Longest: longest, Attempts: 1}, p.doRun)
 	op := func(id, method, path, summary string) huma.Operation {
 		return huma.Operation{OperationID: id, Method: method, Path: "/api/v1/" + path, Summary: summary,
 			Tags: []string{"Plan"}}

@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"log/slog"
 	"net/http"
 	"slices"
 	"time"
@@ -52,22 +51,34 @@ func (p *Planning) startRun(ctx context.Context, _ *struct{}) (*struct{ Body Run
 		batch.Queue(`update plan_runs set state = 'stopped' where state = 'running'`)
 		batch.Queue(`insert into plan_runs (kitchen_id, id, revision, state, total, at, beat, person_id) select $1, $2,
 			plan_revision, 'running', $3, $4, now(), $5 from kitchens`, who.Kitchen, r.ID, r.Total, p.Clock(), who.Person)
-		return tx.SendBatch(ctx, batch).Close()
-	})
-	if err != nil {
-		return nil, err
-	}
-	// It goes on when the request is over, and ends by itself.
-	background, cancel := context.WithTimeout(web.WithWho(context.Background(), who), longest)
-	go func() {
-		defer cancel()
-		p.room <- struct{}{}
-		defer func() { <-p.room }()
-		if err := p.run(background, cancel, r); err != nil && !errors.Is(err, context.Canceled) {
-			slog.Error("plan run", "id", r.ID, "error", err)
+		if err := tx.SendBatch(ctx, batch).Close(); err != nil {
+			return err
 		}
-	}()
-	return &struct{ Body Run }{r}, nil
+		return p.Jobs.Put(ctx, tx, runJob{who.Kitchen, who.Person, r.ID}, time.Time{})
+	})
+	return &struct{ Body Run }{r}, err
+}
+
+// runJob makes the plan of a run. It is tried once: a run that was broken off says so, and is begun anew by whoever
+// wants it.
+type runJob struct{ Kitchen, Person, Run uuid.UUID }
+
+func (runJob) Kind() string     { return "plan-run" }
+func (j runJob) Who() web.Actor { return web.Actor{Kitchen: j.Kitchen, Person: j.Person} }
+
+func (p *Planning) doRun(ctx context.Context, j runJob) error {
+	ctx, cancel := context.WithCancel(ctx)
+	defer cancel()
+	select {
+	case p.room <- struct{}{}:
+		defer func() { <-p.room }()
+	case <-ctx.Done():
+		return ctx.Err()
+	}
+	if err := p.run(ctx, cancel, j.Run); err != nil && !errors.Is(err, context.Canceled) {
+		return err
+	}
+	return nil
 }
 
 // anew is the coming four weeks, and what of them could be made in one go.
@@ -85,7 +96,7 @@ func (p *Planning) anew(ctx context.Context, tx pgx.Tx) (*proposal, []Regrouping
 }
 
 // run makes the plan, tells how far it is, and looks whether somebody has stopped it.
-func (p *Planning) run(ctx context.Context, cancel context.CancelFunc, r Run) error {
+func (p *Planning) run(ctx context.Context, cancel context.CancelFunc, id uuid.UUID) error {
 	var s *proposal
 	var ways []regrouped
 	err := p.In(ctx, func(tx pgx.Tx) error {
@@ -115,7 +126,7 @@ func (p *Planning) run(ctx context.Context, cancel context.CancelFunc, r Run) er
 		state := "running"
 		err := p.In(ctx, func(tx pgx.Tx) error {
 			return tx.QueryRow(ctx, `update plan_runs set done = least($2, total), beat = now() where id = $1
-			returning state`, r.ID, before+done).Scan(&state)
+			returning state`, id, before+done).Scan(&state)
 		})
 		if err != nil || state != "running" {
 			cancel()
@@ -159,7 +170,7 @@ func (p *Planning) run(ctx context.Context, cancel context.CancelFunc, r Run) er
 		_, err := tx.Exec(after, `update plan_runs r set state = case when r.revision = k.plan_revision
 			or $2 <> 'ready' then $2 else 'dropped' end,
 			done = total, says = $3, made = $4, zero = $5::text::date, groups = $6, beat = now() from kitchens k
-			where r.id = $1 and r.state = 'running'`, r.ID, state, stored(says), nullText(text), s.work.Calendar.Date(0), s.regroupings())
+			where r.id = $1 and r.state = 'running'`, id, state, stored(says), nullText(text), s.work.Calendar.Date(0), s.regroupings())
 		return err
 	})
 }

@@ -125,6 +125,12 @@ func (t *Till) load(ctx context.Context, tx pgx.Tx, id uuid.UUID) (Payments, til
 	return p, a, err
 }
 
+// Stands is how the customer of an order stands.
+func (t *Till) Stands(ctx context.Context, tx pgx.Tx, id uuid.UUID) (Payments, error) {
+	p, _, err := t.load(ctx, tx, id)
+	return p, err
+}
+
 func (t *Till) payments(ctx context.Context, in *web.ID) (*struct{ Body Payments }, error) {
 	var p Payments
 	err := t.In(ctx, func(tx pgx.Tx) (err error) { p, _, err = t.load(ctx, tx, in.ID); return err })

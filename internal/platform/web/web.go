@@ -197,10 +197,6 @@ func Once[T any](ctx context.Context, tx pgx.Tx, k OnceKey, operation string, bo
 	sum := sha256.Sum256(text)
 	request := operation + " " + hex.EncodeToString(sum[:])
 	kitchen := ActorOf(ctx).Kitchen
-	// A repeat comes within minutes; after a week a key is forgotten.
-	if _, err := tx.Exec(ctx, `delete from idempotency_keys where created_at < now() - interval '7 days'`); err != nil {
-		return answer, err
-	}
 	tag, err := tx.Exec(ctx, `insert into idempotency_keys (kitchen_id, key, request) values ($1, $2, $3)
 			on conflict do nothing`, kitchen, k.Key, request)
 	if err != nil {

@@ -1155,6 +1155,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/message-settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is told to customers by itself, when, and in which words */
+        get: operations["get-message-settings"];
+        /** Change that; nothing of before is told */
+        put: operations["put-message-settings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/message-settings/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Fill words in with an order: one that is named, or the latest; nothing is saved */
+        post: operations["preview-message"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The outbox, latest first */
+        get: operations["list-messages"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/messages/{id}/{deed}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo a message that has not left, send it now, try it again, or note that it was sent otherwise */
+        post: operations["change-message"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/mixes": {
         parameters: {
             query?: never;
@@ -1410,6 +1479,24 @@ export interface paths {
         get: operations["export-order-trace"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/orders/{id}/messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What could be told to the customer of an order, filled in, and what was */
+        get: operations["draft-messages"];
+        put?: never;
+        /** Tell the customer of an order something, by hand */
+        post: operations["write-message"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4657,6 +4744,150 @@ export interface components {
             /** @description As a US kitchen reads it: 2 lb 10 oz */
             us: string;
         };
+        MessagesChoice: {
+            /**
+             * Format: int64
+             * @description Minute of the day: day before, thanks
+             */
+            at: number;
+            body: string;
+            /**
+             * Format: int64
+             * @description So many days after its occasion: reminder, thanks
+             */
+            days: number;
+            /** @description That its words may have, each in braces */
+            readonly fields: string[];
+            /** @enum {string} */
+            kind: "quote" | "reminder" | "deposit" | "day before" | "ready" | "on the way" | "thanks";
+            on: boolean;
+            /** @description The words are the seller's own */
+            readonly own: boolean;
+            subject: string;
+            /** @enum {string} */
+            way: "mail" | "text";
+        };
+        MessagesDraft: {
+            body: string;
+            /** @description The order gives occasion for it */
+            fits: boolean;
+            /** @enum {string} */
+            kind: "quote" | "reminder" | "deposit" | "day before" | "ready" | "on the way" | "thanks";
+            subject: string;
+            /** @enum {string} */
+            way: "mail" | "text";
+        };
+        MessagesDrafts: {
+            drafts: components["schemas"]["MessagesDraft"][];
+            /** @description Where its customer is reached; empty: nowhere */
+            mail: string;
+            /** @description Latest first */
+            messages: components["schemas"]["MessagesMessage"][];
+            phone: string;
+            /** @description They want no messages */
+            refused: boolean;
+        };
+        MessagesFilled: {
+            body: string;
+            subject: string;
+            /** @description Whose order it was filled in with; none where there is no order yet */
+            whom?: string;
+        };
+        MessagesMessage: {
+            /** @description Empty where none is known */
+            address: string;
+            body: string;
+            /** @description A person wrote it */
+            byHand: boolean;
+            /** Format: date-time */
+            changed: string;
+            /** @description What can be done with it: undo, now, again, sent */
+            deeds: string[];
+            /**
+             * Format: date-time
+             * @description When it leaves, while it waits
+             */
+            due: string;
+            id: string;
+            /** @enum {string} */
+            kind: "quote" | "reminder" | "deposit" | "day before" | "ready" | "on the way" | "thanks";
+            /**
+             * Format: int64
+             * @description Of the order
+             */
+            number: number;
+            order: string;
+            /** @description Why it stands so */
+            says?: string;
+            /**
+             * @description unsure: it was broken off and may have been sent, so it is not sent again by itself; dropped: its occasion has gone
+             * @enum {string}
+             */
+            state: "waiting" | "sending" | "sent" | "failed" | "unsure" | "undone" | "dropped";
+            subject: string;
+            /** @enum {string} */
+            way: "mail" | "text";
+            whom: string;
+            /** Format: date-time */
+            written: string;
+        };
+        MessagesOutbox: {
+            messages: components["schemas"]["MessagesMessage"][];
+            /** @description Whether there are older ones */
+            more: boolean;
+            /**
+             * Format: int64
+             * @description How many of the last week failed or are unsure
+             */
+            trouble: number;
+            /**
+             * Format: int64
+             * @description How many have not left yet, in all
+             */
+            waiting: number;
+        };
+        MessagesSettings: {
+            /** @description What is sent goes nowhere */
+            readonly demo: boolean;
+            kinds: components["schemas"]["MessagesChoice"][];
+            /** @description Where links in messages lead; empty: there are none */
+            readonly public: string;
+            /**
+             * Format: int64
+             * @description Minute of the day from which nothing is told
+             */
+            quietFrom: number;
+            /**
+             * Format: int64
+             * @description Until this minute of the day; the same: never quiet
+             */
+            quietTo: number;
+            /** @description Where replies go, and what cannot be delivered */
+            replyTo: string;
+            /** @description The address that mail comes from; empty: there is no mail server */
+            readonly sender: string;
+            /** @description Text messages can be sent */
+            readonly texts: boolean;
+        };
+        MessagesWording: {
+            body: string;
+            /** @enum {string} */
+            kind: "quote" | "reminder" | "deposit" | "day before" | "ready" | "on the way" | "thanks";
+            /**
+             * Format: uuid
+             * @description With which order; none: the latest that has a price
+             */
+            order?: string;
+            subject: string;
+        };
+        MessagesWritten: {
+            body: string;
+            /** @enum {string} */
+            kind: "quote" | "reminder" | "deposit" | "day before" | "ready" | "on the way" | "thanks";
+            subject: string;
+            /** @enum {string} */
+            way: "mail" | "text";
+        };
         OrderAmount: {
             /**
              * @description Decimal, with the currency's number of decimals
@@ -5294,6 +5525,8 @@ export interface components {
             /** Format: date-time */
             at: string;
             customer: string;
+            /** @description They have not answered, and the quote has run out */
+            lapsed?: boolean;
             order: string;
             /** @description The change that they ask for */
             request?: string;
@@ -10468,6 +10701,164 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
+    "get-message-settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessagesSettings"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "put-message-settings": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that the edit is based on */
+                "If-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MessagesSettings"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessagesSettings"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["PreconditionFailed"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            428: components["responses"]["PreconditionRequired"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "preview-message": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MessagesWording"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessagesFilled"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "list-messages": {
+        parameters: {
+            query?: {
+                /** @description The last message of the page before */
+                after?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessagesOutbox"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "change-message": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                /** @description sent: it was sent otherwise, or has arrived */
+                deed: "undo" | "now" | "again" | "sent";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessagesMessage"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     "list-mixes": {
         parameters: {
             query?: never;
@@ -11161,6 +11552,72 @@ export interface operations {
             };
             401: components["responses"]["Unauthorized"];
             404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "draft-messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessagesDrafts"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "write-message": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MessagesWritten"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessagesMessage"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
             422: components["responses"]["UnprocessableEntity"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];

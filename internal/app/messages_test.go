@@ -1,0 +1,394 @@
+package app_test
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/internal/app"
+	"zestytin/internal/platform/post"
+	"zestytin/internal/platform/post/posttest"
+	"zestytin/internal/platform/web"
+)
+
+// mailed is a house whose mail goes to a catcher.
+func mailed(t *testing.T) (*house, *posttest.Catcher, *person) {
+	t.Helper()
+	c := posttest.New(t)
+	server, err := post.NewServer(c.URL, "post@sweets.example", 2*time.Second)
+	if err != nil {
+		t.Fatal(err)
+	}
+	h := openWith(t, func(o *app.Options) { o.Mailer = server })
+	p := h.maren(t)
+	kitchen := p.must(200, "GET", "/kitchen", nil)
+	kitchen["public"] = "https://sweets.example"
+	p.must(200, "PUT", "/kitchen", kitchen, "If-Match", "*")
+	return h, c, p
+}
+
+// switchOn kinds of messages, with a change of them.
+func (p *person) switchOn(change object, kinds ...string) object {
+	p.t.Helper()
+	s := p.must(200, "GET", "/message-settings", nil)
+	for _, k := range kinds {
+		find(p.t, s["kinds"], "kind", k)["on"] = true
+	}
+	return p.must(200, "PUT", "/message-settings", with(s, change), "If-Match", "*")
+}
+
+// tellsOf an order, by hand.
+func (p *person) tellsOf(order any) any {
+	p.t.Helper()
+	p.switchOn(nil, "thanks")
+	return p.must(201, "POST", fmt.Sprint("/orders/", order, "/messages"), object{"kind": "thanks", "way": "text",
+		"subject": "Thanks", "body": "Thanks, {customer}"})["id"]
+}
+
+// outbox of an order, the first message first.
+func (p *person) outbox(order any) (list []object) {
+	p.t.Helper()
+	for _, m := range p.must(200, "GET", fmt.Sprint("/orders/", order, "/messages"), nil)["messages"].([]any) {
+		list = append([]object{m.(object)}, list...)
+	}
+	return list
+}
+
+// hurry lets all jobs that wait for their time be done at once: they look at the clock themselves.
+func (h *house) hurry(t *testing.T) {
+	t.Helper()
+	if _, err := h.pool.Exec(context.Background(), `update river_job set state = 'available', scheduled_at = now()
+		where state in ('scheduled', 'retryable')`); err != nil {
+		t.Fatal(err)
+	}
+}
+
+// becomes waits until a message stands so.
+func (h *house) becomes(t *testing.T, p *person, order any, n int, state string) object {
+	t.Helper()
+	var list []object
+	for range 200 {
+		if list = p.outbox(order); len(list) > n && list[n]["state"] == state {
+			return list[n]
+		}
+		h.hurry(t)
+		time.Sleep(25 * time.Millisecond)
+	}
+	t.Fatalf("message %d does not become %s: %v", n, state, list)
+	return nil
+}
+
+// round of the demo kitchen.
+func (h *house) round(t *testing.T) {
+	t.Helper()
+	ctx := context.Background()
+	owner, err := pgx.Connect(ctx, h.owner)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer owner.Close(ctx)
+	var kitchen uuid.UUID
+	if err := owner.QueryRow(ctx, `select id from kitchens order by created_at limit 1`).Scan(&kitchen); err != nil {
+		t.Fatal(err)
+	}
+	if err := h.app.Round(web.WithWho(ctx, web.Actor{Kitchen: kitchen})); err != nil {
+		t.Fatal(err)
+	}
+}
+
+// Nothing is told before it is switched on, nor of what was before; then a quote is told, waits a minute in which it can
+// be undone, and leaves once.
+func TestAQuoteIsTold(t *testing.T) {
+	t.Parallel()
+	h, c, p := mailed(t)
+	h.work(t)
+	before, _ := p.quote("Milk malt bombs", 12)
+	h.pass(time.Minute)
+	p.switchOn(nil, "quote")
+	h.round(t)
+	if list := p.outbox(before["id"]); len(list) != 0 {
+		t.Errorf("of a quote from before it tells %v", list)
+	}
+	order := p.must(201, "POST", "/orders", with(p.draft("Milk malt bombs", 12), object{"mail": "Ada@quill.example"}))
+	id := order["id"]
+	token := p.must(201, "POST", fmt.Sprint("/orders/", id, "/quotes"), nil)["quote"].(object)["token"].(string)
+	first := p.outbox(id)[0]
+	if first["state"] != "waiting" || first["address"] != "ada@quill.example" || !strings.Contains(first["body"].(string),
+		"https://sweets.example/q/"+token) || !strings.Contains(first["body"].(string), "12 Milk malt bombs") {
+		t.Errorf("%v", first)
+	}
+	due, err := time.Parse(time.RFC3339, first["due"].(string))
+	if err != nil || due.Sub(h.clock()) != time.Minute {
+		t.Errorf("due %s at %s", due, h.clock())
+	}
+	deed := func(m object, deed string) string { return fmt.Sprint("/messages/", m["id"], "/", deed) }
+	p.must(200, "POST", deed(first, "undo"), nil)
+	p.problem(409, "", "undone", p.send("POST", deed(first, "now"), nil))
+	h.hurry(t)
+	h.round(t) // what was undone is not told again
+	p.must(201, "POST", fmt.Sprint("/orders/", id, "/quotes"), nil)
+	if list := p.outbox(id); len(list) != 2 || list[1]["state"] != "waiting" {
+		t.Fatalf("a new quote: %v", list)
+	}
+	h.pass(59 * time.Second)
+	h.hurry(t)
+	time.Sleep(300 * time.Millisecond)
+	if list := p.outbox(id); list[1]["state"] != "waiting" || len(c.Letters()) != 0 {
+		t.Errorf("a second before its time: %v, %d letters", list[1]["state"], len(c.Letters()))
+	}
+	h.pass(time.Second)
+	sent := h.becomes(t, p, id, 1, "sent")
+	letters := c.Letters()
+	if len(letters) != 1 || letters[0].To[0] != "ada@quill.example" || letters[0].From != "maren@lakeside.example" ||
+		letters[0].Header.Get("Message-Id") != fmt.Sprintf("<%s@sweets.example>", sent["id"]) {
+		t.Fatalf("%d letters: %+v", len(letters), letters)
+	}
+	p.problem(409, "", "sent", p.send("POST", deed(sent, "undo"), nil))
+
+	// No more, by one click of a mail program, which has no cookie (RFC 8058): then never.
+	link := strings.TrimSuffix(strings.TrimPrefix(letters[0].Header.Get("List-Unsubscribe"), "<https://sweets.example"), ">")
+	get := func(method string) (int, string) {
+		t.Helper()
+		req, err := http.NewRequest(method, h.URL+link, strings.NewReader("List-Unsubscribe=One-Click"))
+		if err != nil {
+			t.Fatal(err)
+		}
+		req.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+		res, err := http.DefaultClient.Do(req)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer res.Body.Close()
+		text := make([]byte, 4096)
+		n, _ := res.Body.Read(text)
+		return res.StatusCode, string(text[:n])
+	}
+	if status, page := get("GET"); status != 200 || !strings.Contains(page, "<form method=\"post\">") {
+		t.Errorf("%d %s", status, page)
+	}
+	if status, page := get("POST"); status != 200 || !strings.Contains(page, "gets no more messages") {
+		t.Errorf("%d %s", status, page)
+	}
+	p.must(201, "POST", fmt.Sprint("/orders/", id, "/quotes"), nil)
+	if list := p.outbox(id); len(list) != 3 || list[2]["state"] != "failed" ||
+		!strings.Contains(list[2]["says"].(string), "no more messages") {
+		t.Errorf("%v", list[2])
+	}
+	p.problem(409, "", "no more messages", p.send("POST", fmt.Sprint("/orders/", id, "/messages"), object{"kind": "thanks",
+		"way": "mail", "subject": "x", "body": "y"}))
+	link = "/no-more/" + strings.Repeat("A", 26)
+	if status, _ := get("POST"); status != 404 {
+		t.Errorf("a token of nobody: %d", status)
+	}
+}
+
+// What a mail server can do to a message: put it off, refuse it, break off. What may have arrived is never sent again by
+// itself, and sent again by hand it is the same letter.
+func TestMailServersThatFail(t *testing.T) {
+	t.Parallel()
+	h, c, p := mailed(t)
+	h.work(t)
+	order := p.must(201, "POST", "/orders", with(p.draft("Milk malt bombs", 12), object{"mail": "ada@quill.example"}))["id"]
+	write := func() any {
+		t.Helper()
+		return p.must(201, "POST", fmt.Sprint("/orders/", order, "/messages"), object{"kind": "thanks", "way": "mail",
+			"subject": "Thanks, {customer}", "body": "{treats}"})["id"]
+	}
+	deed := func(id any, deed string) { p.must(200, "POST", fmt.Sprint("/messages/", id, "/", deed), nil) }
+
+	c.Refuse(421, "too busy")
+	deed(write(), "now")
+	for range 200 {
+		if m := p.outbox(order)[0]; m["says"] != nil {
+			break
+		}
+		time.Sleep(25 * time.Millisecond)
+	}
+	put := p.outbox(order)[0]
+	due, _ := time.Parse(time.RFC3339, put["due"].(string))
+	if put["state"] != "waiting" || due.Sub(h.clock()) != time.Minute || !strings.Contains(put["says"].(string), "too busy") {
+		t.Errorf("put off: %v", put)
+	}
+	c.Refuse(0, "")
+	h.pass(time.Minute)
+	h.becomes(t, p, order, 0, "sent")
+
+	c.Refuse(550, "no such mailbox")
+	second := write()
+	deed(second, "now")
+	if m := h.becomes(t, p, order, 1, "failed"); !strings.Contains(m["says"].(string), "no such mailbox") {
+		t.Errorf("%v", m)
+	}
+	c.Refuse(0, "")
+	c.Break()
+	deed(second, "again")
+	h.pass(time.Minute)
+	h.becomes(t, p, order, 1, "unsure")
+	came := len(c.Letters())
+	h.pass(24 * time.Hour)
+	h.hurry(t)
+	h.round(t)
+	time.Sleep(300 * time.Millisecond)
+	if got := c.Letters(); len(got) != came {
+		t.Errorf("an unsure one was sent again by itself: %d letters, then %d", came, len(got))
+	}
+	deed(second, "again")
+	h.pass(time.Minute)
+	h.becomes(t, p, order, 1, "unsure")
+	letters := c.Letters()
+	if len(letters) != came+1 || letters[came].Header.Get("Message-Id") != letters[came-1].Header.Get("Message-Id") {
+		t.Errorf("sent again it is another letter: %v", letters[came].Header)
+	}
+	deed(second, "sent")
+	h.becomes(t, p, order, 1, "sent")
+
+	// The server that was sending has died: whoever finds the message so does not send it.
+	third := write()
+	owner, err := pgx.Connect(context.Background(), h.owner)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer owner.Close(context.Background())
+	if _, err := owner.Exec(context.Background(), `update messages set state = 'sending' where id = $1`, third); err != nil {
+		t.Fatal(err)
+	}
+	came = len(c.Letters())
+	h.pass(time.Minute)
+	if m := h.becomes(t, p, order, 2, "unsure"); !strings.Contains(m["says"].(string), "interrupted") ||
+		len(c.Letters()) != came {
+		t.Errorf("%v, %d letters more", m, len(c.Letters())-came)
+	}
+}
+
+// From the promise to the thanks, by the clock: each is told once, at its time, outside of the quiet hours; and not at all
+// where its occasion has gone meanwhile.
+func TestAnOrderIsToldOfOnTime(t *testing.T) {
+	t.Parallel()
+	h, c, p := mailed(t)
+	h.work(t)
+	kitchen := p.must(200, "GET", "/kitchen", nil)
+	kitchen["terms"].(object)["deposit"] = 0.5
+	p.must(200, "PUT", "/kitchen", kitchen, "If-Match", "*")
+	p.switchOn(object{"quietFrom": 20 * 60, "quietTo": 9 * 60}, "quote", "reminder", "deposit", "day before", "ready", "thanks")
+	order := p.must(201, "POST", "/orders", with(p.draft("Milk malt bombs", 12), object{"mail": "ada@quill.example"}))["id"]
+	kinds := func() (list []string) {
+		for _, m := range p.outbox(order) {
+			list = append(list, fmt.Sprint(m["kind"], " ", m["state"]))
+		}
+		return list
+	}
+	expect := func(want ...string) {
+		t.Helper()
+		h.round(t)
+		h.round(t)
+		if got := kinds(); strings.Join(got, ", ") != strings.Join(want, ", ") {
+			t.Fatalf("at %s: %v, want %v", h.clock(), got, want)
+		}
+	}
+	p.must(201, "POST", fmt.Sprint("/orders/", order, "/quotes"), nil)
+	h.pass(time.Minute)
+	h.becomes(t, p, order, 0, "sent")
+	h.pass(3*24*time.Hour - 2*time.Minute)
+	expect("quote sent")
+	h.pass(2 * time.Minute) // three days after the quote: Sunday, 10:21
+	expect("quote sent", "reminder waiting")
+	p.move(200, order, "promised") // within the minute: nobody is reminded any more
+	expect("quote sent", "reminder waiting", "deposit waiting")
+	h.pass(time.Minute)
+	h.becomes(t, p, order, 1, "dropped")
+	deposit := h.becomes(t, p, order, 2, "sent")
+	gross := p.order(order)["estimate"]
+	if !strings.Contains(deposit["body"].(string), "$") {
+		t.Errorf("%v of %v", deposit["body"], gross)
+	}
+	h.pass(5 * 24 * time.Hour) // Friday, 10:22: the day before Saturday the 12th
+	expect("quote sent", "reminder dropped", "deposit sent", "day before waiting")
+	h.pass(time.Minute)
+	h.becomes(t, p, order, 3, "sent")
+	h.pass(10 * time.Hour) // Friday, 20:23: quiet
+	p.move(200, order, "in the making")
+	p.move(200, order, "packed")
+	expect("quote sent", "reminder dropped", "deposit sent", "day before sent", "ready waiting")
+	if due := p.outbox(order)[4]["due"]; due != "2026-09-12T13:00:00Z" { // nine o'clock in New York
+		t.Errorf("in the quiet hours it is due at %v", due)
+	}
+	p.move(200, order, "in the making") // something was wrong with the box
+	h.pass(13 * time.Hour)
+	h.becomes(t, p, order, 4, "dropped")
+	p.move(200, order, "packed")
+	expect("quote sent", "reminder dropped", "deposit sent", "day before sent", "ready dropped")
+	p.move(200, order, "handed over")
+	h.pass(24 * time.Hour) // Sunday, 09:23; thanks come at ten
+	expect("quote sent", "reminder dropped", "deposit sent", "day before sent", "ready dropped")
+	h.pass(time.Hour)
+	expect("quote sent", "reminder dropped", "deposit sent", "day before sent", "ready dropped", "thanks waiting")
+	h.pass(time.Minute)
+	h.becomes(t, p, order, 5, "sent")
+	if n := len(c.Letters()); n != 4 {
+		t.Errorf("%d letters", n)
+	}
+	list := p.must(200, "GET", "/messages", nil)
+	if len(list["messages"].([]any)) != 6 || list["waiting"].(float64) != 0 || list["more"] != false {
+		t.Errorf("%v", list)
+	}
+
+	// Forgotten, nothing of it tells whom it went to.
+	p.must(204, "POST", "/customers/forget", object{"name": "Ada Quill"})
+	if text := p.send("GET", "/messages", nil).body; strings.Contains(text, "quill") || strings.Contains(text, "Ada") {
+		t.Errorf("%s", text)
+	}
+}
+
+// What cannot be told so is refused where it is set, and nothing is lost.
+func TestMessageSettings(t *testing.T) {
+	t.Parallel()
+	h := openWith(t, func(o *app.Options) { o.Mailer, o.Texter = nil, nil })
+	p := h.maren(t)
+	s := p.must(200, "GET", "/message-settings", nil)
+	if s["replyTo"] != "maren@lakeside.example" || s["sender"] != "" {
+		t.Errorf("%v", s)
+	}
+	kinds := s["kinds"].([]any)
+	put := func(change func()) answer {
+		change()
+		return p.send("PUT", "/message-settings", s, "If-Match", "*")
+	}
+	p.problem(422, "body.kinds[0].on", "no mail server", put(func() { kinds[0].(object)["on"] = true }))
+	p.problem(422, "body.kinds[0].way", "cannot send text messages", put(func() { kinds[0].(object)["way"] = "text" }))
+	kinds[0].(object)["on"] = false
+	p.problem(422, "body.kinds[1].body", "{total} stands for nothing", put(func() { kinds[1].(object)["body"] = "{total}" }))
+	p.problem(422, "body.kinds[1].subject", "one line", put(func() {
+		kinds[1].(object)["body"], kinds[1].(object)["subject"] = "{customer}", "a\nb"
+	}))
+	p.problem(422, "body.kinds[1].days", "0 to 60", put(func() {
+		kinds[1].(object)["subject"], kinds[1].(object)["days"] = "x", 61
+	}))
+	kinds[1].(object)["days"] = 2
+	p.problem(422, "body.replyTo", "to which replies go", put(func() { s["replyTo"] = "nobody" }))
+	s["replyTo"] = ""
+	p.problem(422, "body.quietTo", "time of day", put(func() { s["quietTo"] = 1440 }))
+	s["quietTo"] = 480
+	if a := put(func() {}); a.status != 200 {
+		t.Errorf("%s", a.body)
+	}
+	own := p.must(200, "GET", "/message-settings", nil)["kinds"].([]any)[1].(object)
+	if own["own"] != true || own["subject"] != "x" || own["body"] != "{customer}" || own["days"].(float64) != 2 {
+		t.Errorf("%v", own)
+	}
+	p.problem(428, "", "If-Match", p.send("PUT", "/message-settings", s))
+	filled := p.must(200, "POST", "/message-settings/preview", object{"kind": "on the way", "subject": "{kitchen}",
+		"body": "{minutes} min"})
+	if filled["subject"] != "Maren's kitchen" && filled["subject"] == "" || filled["body"] != "15 min" {
+		t.Errorf("%v", filled)
+	}
+	wren := find(t, p.must(200, "GET", "/orders", nil)["orders"], "customer", "Wren family")["id"]
+	p.problem(422, "body.way", "no mail server", p.send("POST", fmt.Sprint("/orders/", wren, "/messages"),
+		object{"kind": "thanks", "way": "mail", "subject": "x", "body": "y"}))
+	p.problem(404, "", "message", p.send("POST", fmt.Sprint("/messages/", wren, "/undo"), nil))
+}
