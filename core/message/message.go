@@ -17,9 +17,9 @@ const (
 	Quote     Kind = "quote"      // a quote was made
 	Reminder  Kind = "reminder"   // it has not been answered
 	Deposit   Kind = "deposit"    // an order is promised, and its deposit is not paid
-	DayBefore Kind = "day before" // it is handed over tomorrow
+	DayBefore Kind = "day-before" // it is handed over tomorrow
 	Ready     Kind = "ready"      // it is packed, and can be picked up
-	OnTheWay  Kind = "on the way" // it will be at the door in so many minutes
+	OnTheWay  Kind = "on-the-way" // it will be at the door in so many minutes
 	Thanks    Kind = "thanks"     // it was handed over
 )
 
@@ -86,33 +86,48 @@ type Offer struct {
 // that was off for a week does not send last week's.
 const Stale = 24 * time.Hour
 
-// Due tells when an order's message of a kind is to be told, and its cause: of each cause it is told once. ok is false
-// where the order gives no occasion for it.
-func (f *Facts) Due(k Kind, r Rule, zone *time.Location) (at time.Time, cause string, ok bool) {
+// Occasion for a message: of each cause it is told once, from a time on and until another, after which it would be
+// wrong or of no use.
+type Occasion struct {
+	At    time.Time
+	Until time.Time
+	Cause string
+}
+
+// Due is the occasion that an order gives for a message of a kind; ok is false where it gives none.
+func (f *Facts) Due(k Kind, r Rule, zone *time.Location) (o Occasion, ok bool) {
 	switch k {
 	case Quote, Reminder:
 		if f.State != order.Quoted || f.Quote == nil || !f.Quote.Open {
-			return at, "", false
+			return o, false
 		}
-		at = f.Quote.Made
+		o.At, o.Cause = f.Quote.Made, f.Quote.ID
 		if k == Reminder {
-			at = on(at, r.Days, -1, zone)
+			o.At = on(o.At, r.Days, -1, zone)
 		}
-		return at, f.Quote.ID, at.Before(f.Quote.Expires)
+		o.Until = f.Quote.Expires
+		ok = o.At.Before(f.Quote.Expires)
 	case Deposit:
-		return f.Promised, "promised", f.State == order.Promised && f.DepositOpen && !f.Promised.IsZero()
+		o.At, o.Cause = f.Promised, "promised"
+		ok = f.State == order.Promised && f.DepositOpen && !f.Promised.IsZero()
 	case DayBefore:
-		at = on(f.From, -1, r.At, zone)
+		// One that is moved to another day is told again; and "tomorrow" is said on the day before alone.
+		o.At, o.Until, o.Cause = on(f.From, -1, r.At, zone), on(f.From, 0, 0, zone), f.From.In(zone).Format(time.DateOnly)
 		ahead := slices.Contains([]order.State{order.Promised, order.Making, order.Packed}, f.State)
-		// One that is moved to another day is told again.
-		return at, f.From.In(zone).Format(time.DateOnly), ahead && at.After(f.Promised)
+		ok = ahead && o.At.After(f.Promised)
 	case Ready:
-		return f.Packed, "packed", f.State == order.Packed && !f.Delivered && !f.Packed.IsZero()
+		o.At, o.Cause = f.Packed, "packed"
+		ok = f.State == order.Packed && !f.Delivered && !f.Packed.IsZero()
 	case Thanks:
-		over := f.State == order.HandedOver || f.State == order.Settled
-		return on(f.HandedOver, r.Days, r.At, zone), "handed over", over && !f.HandedOver.IsZero()
+		o.At, o.Cause = on(f.HandedOver, r.Days, r.At, zone), "handed over"
+		ok = (f.State == order.HandedOver || f.State == order.Settled) && !f.HandedOver.IsZero()
+	default:
+		return o, false // OnTheWay is told by whoever is
 	}
-	return at, "", false // OnTheWay is told by whoever is
+	if stale := o.At.Add(Stale); o.Until.IsZero() || o.Until.After(stale) {
+		o.Until = stale
+	}
+	return o, ok
 }
 
 // on a day so many days from t, at a minute of it; a minute below 0 is that of t.
@@ -125,9 +140,9 @@ func on(t time.Time, days, minute int, zone *time.Location) time.Time {
 	return time.Date(y, m, d+days, minute/60, minute%60, 0, 0, zone)
 }
 
-// Told tells whether a message is to be told now: its time has come, after its kind was switched on, and not long ago.
-func (r Rule) Told(at, now time.Time) bool {
-	return r.On && !at.Before(r.Since) && !at.After(now) && now.Sub(at) < Stale
+// Told tells whether something is to be told now: its time has come, after its kind was switched on, and is not over.
+func (r Rule) Told(o Occasion, now time.Time) bool {
+	return r.On && !o.At.Before(r.Since) && !o.At.After(now) && now.Before(o.Until)
 }
 
 // Quiet hours in which nothing is told, in minutes of the day; From may lie after To, then they go over midnight. Equal,

@@ -66,12 +66,12 @@ func TestWhenIsWhatTold(t *testing.T) {
 	} {
 		rule := Usual(c.kind)
 		rule.Days = c.days
-		due, cause, ok := c.facts.Due(c.kind, rule, zone)
+		o, ok := c.facts.Due(c.kind, rule, zone)
 		switch {
 		case ok != (c.at != ""):
-			t.Errorf("%s: %v at %s", name, ok, due)
-		case ok && (!due.Equal(at(t, c.at)) || cause != c.cause):
-			t.Errorf("%s: %s of %q, want %s of %q", name, due, cause, c.at, c.cause)
+			t.Errorf("%s: %v, %+v", name, ok, o)
+		case ok && (!o.At.Equal(at(t, c.at)) || o.Cause != c.cause || o.Until.Sub(o.At) > Stale || !o.Until.After(o.At)):
+			t.Errorf("%s: %+v, want %s of %q", name, o, c.at, c.cause)
 		}
 	}
 }
@@ -85,13 +85,24 @@ func TestNothingFromBefore(t *testing.T) {
 		told    bool
 	}{{-time.Minute, time.Hour, false}, {0, 0, true}, {time.Hour, time.Minute, false}, {time.Hour, 24 * time.Hour, true},
 		{time.Hour, 25 * time.Hour, false}} {
-		if got := r.Told(noon.Add(c.at), noon.Add(c.now)); got != c.told {
+		o := Occasion{At: noon.Add(c.at), Until: noon.Add(c.at + Stale)}
+		if got := r.Told(o, noon.Add(c.now)); got != c.told {
 			t.Errorf("due after %s, asked after %s: %v", c.at, c.now, got)
 		}
 	}
 	r.On = false
-	if r.Told(noon, noon) {
+	if r.Told(Occasion{At: noon, Until: noon.Add(Stale)}, noon) {
 		t.Error("it is told though it is switched off")
+	}
+	// "Tomorrow" is not said on the day itself, whatever kept it.
+	zone := time.FixedZone("", -4*3600)
+	f := Facts{State: order.Promised, From: at(t, "2026-09-12T14:00:00-04:00")}
+	r = Rule{On: true, At: 21 * 60}
+	for clock, told := range map[string]bool{"2026-09-11T20:59:00-04:00": false, "2026-09-11T21:00:00-04:00": true,
+		"2026-09-11T23:59:00-04:00": true, "2026-09-12T00:00:00-04:00": false} {
+		if o, ok := f.Due(DayBefore, r, zone); !ok || r.Told(o, at(t, clock)) != told {
+			t.Errorf("%s: %+v", clock, o)
+		}
 	}
 }
 

@@ -40,6 +40,8 @@ func Fields(k Kind) []string {
 	return own
 }
 
+var blanks = regexp.MustCompile(`\n{3,}`)
+
 var field = regexp.MustCompile(`\{([^{}\n]*)\}`)
 
 // Check finds fields that there are not, and what is no message. The error is an *invalid.Error.
@@ -78,7 +80,7 @@ func named(fields []string) reason.Series {
 }
 
 // Fill a template in. A line with fields of which none has a value is left out, so that what is not known of an order
-// leaves no hole.
+// leaves no hole; nor do several empty lines.
 func (t *Template) Fill(values map[string]string) Template {
 	fill := func(text string) string {
 		lines := []string{}
@@ -91,7 +93,7 @@ func (t *Template) Fill(values map[string]string) Template {
 				}))
 			}
 		}
-		return strings.TrimSpace(strings.Join(lines, "\n"))
+		return strings.TrimSpace(blanks.ReplaceAllString(strings.Join(lines, "\n"), "\n\n"))
 	}
 	// Names are as customers typed them: a subject stays one line whatever they hold.
 	return Template{Subject: strings.Join(strings.Fields(fill(t.Subject)), " "), Body: fill(t.Body)}

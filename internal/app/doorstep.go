@@ -22,10 +22,6 @@ import (
 // doorstep wires what has to do with customers: the drives to them, the book of them, and the page on which they ask.
 func (a *App) doorstep(o *Options, router chi.Router) {
 	h := a.Home
-	handover.Register(h, handover.Deps{Calendar: a.calendar, Home: addressOf, Hours: planning.HoursOf(a.calendar),
-		Loads: a.Orders.Loads, Advance: a.Orders.Advance, Leaves: orders.Leaves, Errands: planning.Errands,
-		SetErrands: a.Plan.SetErrands,
-		Roads:      o.Roads, Weather: o.Weather})
 	a.Messages = messages.Register(h, messages.Deps{House: a.sender, Stands: a.stands, Jobs: a.Jobs, Mailer: o.Mailer,
 		Texter: o.Texter})
 	look := func(next http.Handler) http.Handler {
@@ -33,6 +29,10 @@ func (a *App) doorstep(o *Options, router chi.Router) {
 	}
 	a.Messages.Pages(router, look)
 	a.rounds()
+	handover.Register(h, handover.Deps{Calendar: a.calendar, Home: addressOf, Hours: planning.HoursOf(a.calendar),
+		Loads: a.Orders.Loads, Advance: a.Orders.Advance, Leaves: orders.Leaves, Errands: planning.Errands,
+		SetErrands: a.Plan.SetErrands, Underway: a.Messages.Underway, OnTheWay: a.Messages.OnTheWay,
+		Roads: o.Roads, Weather: o.Weather})
 	customers.Register(h, customers.Deps{Currency: currencyOf, Paid: till.Paid})
 	asking := ask.Register(h, ask.Deps{
 		Kitchen: func(ctx context.Context, tx pgx.Tx, scope order.Scope) (*order.Inputs, error) {

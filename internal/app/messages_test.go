@@ -176,7 +176,7 @@ func TestAQuoteIsTold(t *testing.T) {
 		t.Errorf("%d %s", status, page)
 	}
 	p.must(201, "POST", fmt.Sprint("/orders/", id, "/quotes"), nil)
-	if list := p.outbox(id); len(list) != 3 || list[2]["state"] != "failed" ||
+	if list := p.outbox(id); len(list) != 3 || list[2]["state"] != "dropped" ||
 		!strings.Contains(list[2]["says"].(string), "no more messages") {
 		t.Errorf("%v", list[2])
 	}
@@ -275,7 +275,7 @@ func TestAnOrderIsToldOfOnTime(t *testing.T) {
 	kitchen := p.must(200, "GET", "/kitchen", nil)
 	kitchen["terms"].(object)["deposit"] = 0.5
 	p.must(200, "PUT", "/kitchen", kitchen, "If-Match", "*")
-	p.switchOn(object{"quietFrom": 20 * 60, "quietTo": 9 * 60}, "quote", "reminder", "deposit", "day before", "ready", "thanks")
+	p.switchOn(object{"quietFrom": 20 * 60, "quietTo": 9 * 60}, "quote", "reminder", "deposit", "day-before", "ready", "thanks")
 	order := p.must(201, "POST", "/orders", with(p.draft("Milk malt bombs", 12), object{"mail": "ada@quill.example"}))["id"]
 	kinds := func() (list []string) {
 		for _, m := range p.outbox(order) {
@@ -308,13 +308,13 @@ func TestAnOrderIsToldOfOnTime(t *testing.T) {
 		t.Errorf("%v of %v", deposit["body"], gross)
 	}
 	h.pass(5 * 24 * time.Hour) // Friday, 10:22: the day before Saturday the 12th
-	expect("quote sent", "reminder dropped", "deposit sent", "day before waiting")
+	expect("quote sent", "reminder dropped", "deposit sent", "day-before waiting")
 	h.pass(time.Minute)
 	h.becomes(t, p, order, 3, "sent")
 	h.pass(10 * time.Hour) // Friday, 20:23: quiet
 	p.move(200, order, "in the making")
 	p.move(200, order, "packed")
-	expect("quote sent", "reminder dropped", "deposit sent", "day before sent", "ready waiting")
+	expect("quote sent", "reminder dropped", "deposit sent", "day-before sent", "ready waiting")
 	if due := p.outbox(order)[4]["due"]; due != "2026-09-12T13:00:00Z" { // nine o'clock in New York
 		t.Errorf("in the quiet hours it is due at %v", due)
 	}
@@ -322,19 +322,19 @@ func TestAnOrderIsToldOfOnTime(t *testing.T) {
 	h.pass(13 * time.Hour)
 	h.becomes(t, p, order, 4, "dropped")
 	p.move(200, order, "packed")
-	expect("quote sent", "reminder dropped", "deposit sent", "day before sent", "ready dropped")
+	expect("quote sent", "reminder dropped", "deposit sent", "day-before sent", "ready dropped")
 	p.move(200, order, "handed over")
 	h.pass(24 * time.Hour) // Sunday, 09:23; thanks come at ten
-	expect("quote sent", "reminder dropped", "deposit sent", "day before sent", "ready dropped")
+	expect("quote sent", "reminder dropped", "deposit sent", "day-before sent", "ready dropped")
 	h.pass(time.Hour)
-	expect("quote sent", "reminder dropped", "deposit sent", "day before sent", "ready dropped", "thanks waiting")
+	expect("quote sent", "reminder dropped", "deposit sent", "day-before sent", "ready dropped", "thanks waiting")
 	h.pass(time.Minute)
 	h.becomes(t, p, order, 5, "sent")
 	if n := len(c.Letters()); n != 4 {
 		t.Errorf("%d letters", n)
 	}
 	list := p.must(200, "GET", "/messages", nil)
-	if len(list["messages"].([]any)) != 6 || list["waiting"].(float64) != 0 || list["more"] != false {
+	if len(list["messages"].([]any)) < 6 || list["trouble"].(float64) != 0 || list["more"] != false {
 		t.Errorf("%v", list)
 	}
 
@@ -355,6 +355,9 @@ func TestMessageSettings(t *testing.T) {
 		t.Errorf("%v", s)
 	}
 	kinds := s["kinds"].([]any)
+	for _, k := range kinds {
+		k.(object)["on"] = false
+	}
 	put := func(change func()) answer {
 		change()
 		return p.send("PUT", "/message-settings", s, "If-Match", "*")
@@ -382,7 +385,7 @@ func TestMessageSettings(t *testing.T) {
 		t.Errorf("%v", own)
 	}
 	p.problem(428, "", "If-Match", p.send("PUT", "/message-settings", s))
-	filled := p.must(200, "POST", "/message-settings/preview", object{"kind": "on the way", "subject": "{kitchen}",
+	filled := p.must(200, "POST", "/message-settings/preview", object{"kind": "on-the-way", "subject": "{kitchen}",
 		"body": "{minutes} min"})
 	if filled["subject"] != "Maren's kitchen" && filled["subject"] == "" || filled["body"] != "15 min" {
 		t.Errorf("%v", filled)
@@ -391,4 +394,72 @@ func TestMessageSettings(t *testing.T) {
 	p.problem(422, "body.way", "no mail server", p.send("POST", fmt.Sprint("/orders/", wren, "/messages"),
 		object{"kind": "thanks", "way": "mail", "subject": "x", "body": "y"}))
 	p.problem(404, "", "message", p.send("POST", fmt.Sprint("/messages/", wren, "/undo"), nil))
+}
+
+// On the day of the drives: whoever is next is told so when a door is done, with the minutes of that road; the first by
+// hand; each once a day, and not who was faster at the door than the message.
+func TestOnTheWay(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	p := h.maren(t)
+	first := p.delivery("Reading circle", "Reading room, Mill Street", "11:00", "11:30")
+	last := p.delivery("Ana Quay", "Quay 12", "12:40", "13:30")
+	for _, id := range []string{first, last} {
+		o := p.order(id)["draft"].(object)
+		o["phone"] = "+1 555 010 0199"
+		p.must(200, "PUT", "/orders/"+id, o, "If-Match", "*")
+	}
+	h.pass(46 * time.Hour) // Saturday, 08:20 on the kitchen's clock: 3 September 10:20 and 46 hours
+	h.work(t)
+	wren := find(t, p.must(200, "GET", "/orders", nil)["orders"], "customer", "Wren family")["id"].(string)
+	for _, id := range []string{first, last, wren} {
+		if p.order(id)["state"] == "promised" { // unless it was begun with another, in one go
+			p.move(200, id, "in the making")
+		}
+		p.move(200, id, "packed")
+	}
+	drop := func(id, outcome string) object {
+		t.Helper()
+		return p.must(200, "PUT", "/drives/2026-09-05/drops/"+id, object{"outcome": outcome})
+	}
+	off := p.must(200, "GET", "/message-settings", nil)
+	find(t, off["kinds"], "kind", "on-the-way")["on"] = false
+	p.must(200, "PUT", "/message-settings", off, "If-Match", "*")
+	drop(first, "nobody there")
+	if day := p.drives(t); day["tells"] != false || len(p.outbox(wren)) != 0 {
+		t.Errorf("nothing is switched on: %v", p.outbox(wren))
+	}
+	s := p.must(200, "GET", "/message-settings", nil)
+	way := find(t, s["kinds"], "kind", "on-the-way")
+	way["on"], way["way"], way["body"] = true, "text", "{minutes} min"
+	p.must(200, "PUT", "/message-settings", s, "If-Match", "*")
+	write := func(id string, minutes int) answer {
+		return p.send("POST", "/orders/"+id+"/messages", object{"kind": "on-the-way", "minutes": minutes})
+	}
+	if a := write(first, 7); a.status != 201 || p.outbox(first)[0]["body"] != "7 min" ||
+		p.outbox(first)[0]["address"] != "+15550100199" {
+		t.Errorf("by hand: %s", a.body)
+	}
+	p.problem(409, "", "told so today", write(first, 8))
+	day := drop(wren, "handed over")
+	var road float64
+	for _, d := range day["drives"].([]any)[0].(object)["drops"].([]any) {
+		if d.(object)["order"] == last {
+			road = d.(object)["road"].(float64)
+			if d.(object)["told"] != true {
+				t.Errorf("%v", d)
+			}
+		}
+	}
+	list := p.outbox(last)
+	if len(list) != 1 || list[0]["body"] != fmt.Sprintf("%d min", int(road)) || road == 0 {
+		t.Fatalf("%v, road %v", list, road)
+	}
+	drop(wren, "in part") // corrected: not told once more
+	drop(last, "handed over")
+	h.pass(time.Minute)
+	if m := h.becomes(t, p, last, 0, "dropped"); !strings.Contains(m["says"].(string), "changed meanwhile") {
+		t.Errorf("%v", m)
+	}
+	h.becomes(t, p, first, 0, "sent")
 }

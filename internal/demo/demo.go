@@ -111,6 +111,9 @@ func LoadAs(ctx context.Context, pool *pgxpool.Pool, now time.Time, mail string)
 	if err := k.shop(ctx, 0); err != nil {
 		return err
 	}
+	if err := k.in(ctx, k.messages); err != nil {
+		return fmt.Errorf("tell customers: %w", err)
+	}
 	return k.in(ctx, k.offers)
 }
 

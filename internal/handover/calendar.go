@@ -49,8 +49,12 @@ type Deps struct {
 	Errands func(ctx context.Context, tx pgx.Tx, from, to string) ([]plan.Errand, error)
 	// SetErrands of a day in the plan, and what finds no room any more.
 	SetErrands func(context.Context, pgx.Tx, string, []plan.Errand) ([]reason.Reason, error)
-	Roads      roads.Map                         // nil: nobody has named any
-	Weather    func(day time.Time) route.Weather // nil: there is no forecast
+	// Underway tells whether customers are told that one is on the way to them, and who was on a day; OnTheWay tells one
+	// that one is in so many minutes.
+	Underway func(ctx context.Context, tx pgx.Tx, day string) (bool, map[uuid.UUID]bool, error)
+	OnTheWay func(ctx context.Context, tx pgx.Tx, order uuid.UUID, minutes int) error
+	Roads    roads.Map                         // nil: nobody has named any
+	Weather  func(day time.Time) route.Weather // nil: there is no forecast
 }
 
 // Register adds the operations.

@@ -3,6 +3,7 @@ package handover
 import (
 	"context"
 	"net/http"
+	"slices"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -47,6 +48,7 @@ type DriveDay struct {
 	Proven   bool            `json:"proven" doc:"No order of drops is better; of many the best that was found"`
 	Warmest  float64         `json:"warmest" doc:"C, in the shade"`
 	Says     []reason.Reason `json:"says" doc:"On what it rests, and what to look at"`
+	Tells    bool            `json:"tells" doc:"Customers are told when one is on the way to them"`
 	Displace []reason.Reason `json:"displace" doc:"What finds no room in the plan any more; told when the drives are put into it"`
 }
 
@@ -104,6 +106,7 @@ type Drop struct {
 	State    order.State     `json:"state" enum:"enquiry,quoted,promised,in the making,packed,handed over,settled,cancelled"`
 	Outcome  string          `json:"outcome,omitempty" enum:"handed over,in part,nobody there,brought back"`
 	Note     string          `json:"note,omitempty" doc:"On the outcome"`
+	Told     bool            `json:"told" doc:"They were told that one is on the way"`
 	Care     []reason.Reason `json:"care" doc:"What the heat asks for at this door"`
 }
 
@@ -290,12 +293,34 @@ func (o *Handover) dropped(ctx context.Context, day string, change func(pgx.Tx) 
 		}
 		var err error
 		d, err = o.drive(ctx, tx, day)
+		if err == nil {
+			err = o.next(ctx, tx, d, id)
+		}
 		return err
 	})
 	if err != nil {
 		return nil, err
 	}
 	return web.TaggedBy(d.revision, d.view), nil
+}
+
+// next on the road after a drop of today is told that one is on the way.
+func (o *Handover) next(ctx context.Context, tx pgx.Tx, d *driving, after uuid.UUID) error {
+	if d.day != 0 || !d.view.Tells {
+		return nil
+	}
+	for i := range d.view.Drives {
+		drops := d.view.Drives[i].Drops
+		n := slices.IndexFunc(drops, func(x Drop) bool { return x.Order == after })
+		if n < 0 || drops[n].Outcome == "" || n+1 == len(drops) {
+			continue
+		}
+		if x := &drops[n+1]; !x.AtHome && !x.Told && x.Outcome == "" && x.State == order.Packed {
+			x.Told = true
+			return o.OnTheWay(ctx, tx, x.Order, int(x.Road))
+		}
+	}
+	return nil
 }
 
 // follow an outcome with the state of the order: what is handed over, if only in part, is; what is not is packed still.

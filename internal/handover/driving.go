@@ -124,7 +124,18 @@ func (o *Handover) drive(ctx context.Context, tx pgx.Tx, day string) (*driving, 
 	if err := d.tours(ctx, o, &weather); err != nil {
 		return nil, err
 	}
-	return d, o.compare(ctx, tx, d)
+	if err := o.compare(ctx, tx, d); err != nil {
+		return nil, err
+	}
+	on, told, err := o.Underway(ctx, tx, day)
+	d.view.Tells = on
+	for i := range d.view.Drives {
+		for n := range d.view.Drives[i].Drops {
+			drop := &d.view.Drives[i].Drops[n]
+			drop.Told = told[drop.Order]
+		}
+	}
+	return d, err
 }
 
 // loadHandovers of a day: what is still to be handed over, and what was on a drive of the day.

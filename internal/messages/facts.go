@@ -34,7 +34,7 @@ const (
 	// Those that may give occasion for something by itself. Thanks come at most so many days after the handover.
 	live = `(o.state in ('quoted', 'promised', 'in the making', 'packed')
 		or o.state in ('handed over', 'settled') and o.from_at > $1) order by o.from_at`
-	latestPriced = `o.gross is not null order by o.from_at desc limit 1`
+	latestPriced = `o.gross is not null order by q.id is not null desc, o.from_at desc limit 1`
 )
 
 // ordersOf the kitchen, which is a condition and an order.
@@ -198,11 +198,11 @@ func (d *desk) tell(ctx context.Context, which string, args ...any) error {
 					return err
 				}
 			}
-			at, cause, ok := a.Due(k, rule.Rule, d.house.Zone)
-			if !ok || !rule.Told(at, now) {
+			o, ok := a.Due(k, rule.Rule, d.house.Zone)
+			if !ok || !rule.Told(o, now) {
 				continue
 			}
-			if err := d.compose(ctx, a, k, cause, 0); err != nil {
+			if err := d.compose(ctx, a, k, o.Cause, 0); err != nil {
 				return fmt.Errorf("tell of order %d: %w", a.number, err)
 			}
 		}
@@ -212,16 +212,15 @@ func (d *desk) tell(ctx context.Context, which string, args ...any) error {
 
 // compose a message of the seller's words, unless it was told before.
 func (d *desk) compose(ctx context.Context, a *about, k message.Kind, cause string, minutes int) error {
-	var told bool
-	if err := d.tx.QueryRow(ctx, `select exists (select from messages where order_id = $1 and kind = $2 and cause = $3)`,
-		a.id, k, cause).Scan(&told); err != nil || told {
+	l := &letter{kind: k, cause: cause, way: d.ways.rule(k).Way}
+	if told, err := d.told(ctx, a.id, l); err != nil || told {
 		return err
 	}
 	t, _ := d.ways.template(d.words, k)
-	filled, err := d.fill(ctx, &t, a, minutes)
-	if err != nil {
+	var err error
+	if l.Template, err = d.fill(ctx, &t, a, minutes); err != nil {
 		return err
 	}
-	_, err = d.write(ctx, a, &letter{kind: k, cause: cause, way: d.ways.rule(k).Way, Template: filled})
+	_, err = d.write(ctx, a, l)
 	return err
 }

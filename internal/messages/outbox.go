@@ -1,6 +1,7 @@
 package messages
 
 import (
+	"cmp"
 	"context"
 	"crypto/rand"
 	"errors"
@@ -25,12 +26,12 @@ type Message struct {
 	ID      uuid.UUID    `json:"id"`
 	Order   uuid.UUID    `json:"order"`
 	Number  int          `json:"number" doc:"Of the order"`
-	Kind    message.Kind `json:"kind" enum:"quote,reminder,deposit,day before,ready,on the way,thanks"`
+	Kind    message.Kind `json:"kind" enum:"quote,reminder,deposit,day-before,ready,on-the-way,thanks"`
 	Way     message.Way  `json:"way" enum:"mail,text"`
 	Whom    string       `json:"whom"`
 	Address string       `json:"address" doc:"Empty where none is known"`
 	message.Template
-	State   string         `json:"state" enum:"waiting,sending,sent,failed,unsure,undone,dropped" doc:"unsure: it was broken off and may have been sent, so it is not sent again by itself; dropped: its occasion has gone"`
+	State   string         `json:"state" enum:"waiting,sending,sent,failed,unsure,undone,dropped" doc:"unsure: it was broken off and may have been sent, so it is not sent again by itself; dropped: it was not sent, since its occasion has gone or nobody can be reached"`
 	Says    *reason.Reason `json:"says,omitempty" doc:"Why it stands so"`
 	ByHand  bool           `json:"byHand" doc:"A person wrote it"`
 	Written time.Time      `json:"written"`
@@ -113,11 +114,11 @@ func (d *desk) write(ctx context.Context, a *about, l *letter) (uuid.UUID, error
 	}
 	address, err := a.reach(l.way)
 	if err != nil {
-		state, told = "failed", new(reason.Because(err))
+		state, told = "dropped", new(reason.Because(err))
 	} else if no, err := refused(ctx, d.tx, address); err != nil {
 		return id, err
 	} else if no {
-		state, told = "failed", new(reason.Of("messages.wants-none"))
+		state, told = "dropped", new(reason.Of("messages.wants-none"))
 	}
 	who := web.ActorOf(ctx)
 	var person *uuid.UUID
@@ -233,7 +234,7 @@ func (m *Messages) do(ctx context.Context, tx pgx.Tx, x *Message, deed string) e
 
 // Draft is what could be told of an order.
 type Draft struct {
-	Kind message.Kind `json:"kind" enum:"quote,reminder,deposit,day before,ready,on the way,thanks"`
+	Kind message.Kind `json:"kind" enum:"quote,reminder,deposit,day-before,ready,on-the-way,thanks"`
 	Way  message.Way  `json:"way" enum:"mail,text"`
 	message.Template
 	Fits bool `json:"fits" doc:"The order gives occasion for it"`
@@ -265,7 +266,7 @@ func (m *Messages) drafts(ctx context.Context, in *web.ID) (*struct{ Body Drafts
 			if err := d.deposit(ctx, a); err != nil {
 				return err
 			}
-			_, _, fits := a.Due(k, rule.Rule, d.house.Zone)
+			_, fits := a.Due(k, rule.Rule, d.house.Zone)
 			t, _ := d.ways.template(d.words, k)
 			filled, err := d.fill(ctx, &t, a, usualMinutes)
 			if err != nil {
@@ -297,9 +298,11 @@ func (m *Messages) deskOf(ctx context.Context, tx pgx.Tx, id uuid.UUID) (*desk, 
 
 // Written by a person.
 type Written struct {
-	Kind message.Kind `json:"kind" enum:"quote,reminder,deposit,day before,ready,on the way,thanks"`
-	Way  message.Way  `json:"way" enum:"mail,text"`
-	message.Template
+	Kind    message.Kind `json:"kind" enum:"quote,reminder,deposit,day-before,ready,on-the-way,thanks"`
+	Way     message.Way  `json:"way,omitempty" enum:"mail,text" doc:"None: as it is set for the kind"`
+	Subject string       `json:"subject,omitempty" doc:"Neither this nor a body: the words that are set for the kind"`
+	Body    string       `json:"body,omitempty"`
+	Minutes int          `json:"minutes,omitempty" minimum:"0" maximum:"600" doc:"Until one is at the door"`
 }
 
 func (m *Messages) write(ctx context.Context, in *struct {
@@ -307,17 +310,6 @@ func (m *Messages) write(ctx context.Context, in *struct {
 	web.OnceKey
 	Body Written
 }) (*struct{ Body Message }, error) {
-	var f invalid.Faults
-	f.Under("", in.Body.Check(in.Body.Kind))
-	switch {
-	case in.Body.Way == message.Text && m.Texter == nil:
-		f.Because("way", "messages.no-text-messages")
-	case in.Body.Way == message.Mail && m.Mailer == nil:
-		f.Because("way", "messages.no-mail-server")
-	}
-	if err := f.Err(); err != nil {
-		return nil, err
-	}
 	var out Message
 	err := m.In(ctx, func(tx pgx.Tx) (err error) {
 		out, err = web.Once(ctx, tx, in.OnceKey, "write-message "+in.ID.ID.String(), in.Body, func() (Message, error) {
@@ -325,19 +317,11 @@ func (m *Messages) write(ctx context.Context, in *struct {
 			if err != nil {
 				return Message{}, err
 			}
-			if address, err := a.reach(in.Body.Way); err != nil {
-				return Message{}, web.Because(http.StatusConflict, reason.Because(err))
-			} else if no, err := refused(ctx, tx, address); err != nil {
-				return Message{}, err
-			} else if no {
-				return Message{}, web.Reject(http.StatusConflict, "messages.wants-none")
-			}
-			filled, err := d.fill(ctx, &in.Body.Template, a, usualMinutes)
+			l, err := d.byHand(ctx, a, &in.Body)
 			if err != nil {
 				return Message{}, err
 			}
-			id, err := d.write(ctx, a, &letter{kind: in.Body.Kind, cause: "by hand " + db.NewID().String(),
-				way: in.Body.Way, byHand: true, Template: filled})
+			id, err := d.write(ctx, a, l)
 			if err != nil {
 				return Message{}, err
 			}
@@ -348,6 +332,80 @@ func (m *Messages) write(ctx context.Context, in *struct {
 	return &struct{ Body Message }{out}, err
 }
 
+// byHand makes a letter of what a person wants to be told.
+func (d *desk) byHand(ctx context.Context, a *about, in *Written) (*letter, error) {
+	l := &letter{kind: in.Kind, way: in.Way, byHand: true, cause: "by hand " + db.NewID().String()}
+	if l.way == "" {
+		l.way = d.ways.rule(in.Kind).Way
+	}
+	words := message.Template{Subject: in.Subject, Body: in.Body}
+	if in.Subject+in.Body == "" {
+		words, _ = d.ways.template(d.words, in.Kind)
+	}
+	if in.Kind == message.OnTheWay { // that one is on the way is told once, whoever says so
+		l.cause = d.today()
+	}
+	var f invalid.Faults
+	f.Under("", words.Check(in.Kind))
+	switch {
+	case l.way == message.Text && d.Texter == nil:
+		f.Because("way", "messages.no-text-messages")
+	case l.way == message.Mail && d.Mailer == nil:
+		f.Because("way", "messages.no-mail-server")
+	}
+	if err := f.Err(); err != nil {
+		return nil, err
+	}
+	address, err := a.reach(l.way)
+	if err != nil {
+		return nil, web.Because(http.StatusConflict, reason.Because(err))
+	}
+	no, err := refused(ctx, d.tx, address)
+	if err != nil {
+		return nil, err
+	}
+	if no {
+		return nil, web.Reject(http.StatusConflict, "messages.wants-none")
+	}
+	told, err := d.told(ctx, a.id, l)
+	if err != nil {
+		return nil, err
+	}
+	if told {
+		return nil, web.Reject(http.StatusConflict, "messages.told-before")
+	}
+	l.Template, err = d.fill(ctx, &words, a, cmp.Or(in.Minutes, usualMinutes))
+	return l, err
+}
+
+// told tells whether a letter of the same kind and cause stands in the outbox.
+func (d *desk) told(ctx context.Context, order uuid.UUID, l *letter) (told bool, err error) {
+	err = d.tx.QueryRow(ctx, `select exists (select from messages where order_id = $1 and kind = $2 and cause = $3)`,
+		order, l.kind, l.cause).Scan(&told)
+	return told, err
+}
+
+// today in the kitchen, as a date.
+func (d *desk) today() string { return d.Clock().In(d.house.Zone).Format(time.DateOnly) }
+
+// Underway tells whether customers are told that one is on the way to them, and who was told on a day.
+func (m *Messages) Underway(ctx context.Context, tx pgx.Tx, day string) (on bool, told map[uuid.UUID]bool, err error) {
+	w, err := loadWays(ctx, tx)
+	if err != nil {
+		return false, nil, err
+	}
+	rows, err := tx.Query(ctx, `select order_id from messages where kind = $1 and cause = $2`, message.OnTheWay, day)
+	if err != nil {
+		return false, nil, err
+	}
+	list, err := pgx.CollectRows(rows, pgx.RowTo[uuid.UUID])
+	told = map[uuid.UUID]bool{}
+	for _, id := range list {
+		told[id] = true
+	}
+	return w.rule(message.OnTheWay).On, told, err
+}
+
 // OnTheWay tells a customer that it will be at their door in so many minutes, where that is switched on. It is told once
 // for each day.
 func (m *Messages) OnTheWay(ctx context.Context, tx pgx.Tx, id uuid.UUID, minutes int) error {
@@ -355,5 +413,5 @@ func (m *Messages) OnTheWay(ctx context.Context, tx pgx.Tx, id uuid.UUID, minute
 	if err != nil || !d.ways.rule(message.OnTheWay).On {
 		return err
 	}
-	return d.compose(ctx, a, message.OnTheWay, m.Clock().In(d.house.Zone).Format(time.DateOnly), minutes)
+	return d.compose(ctx, a, message.OnTheWay, d.today(), minutes)
 }

@@ -10,6 +10,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"zestytin/core/message"
+	"zestytin/core/order"
 	"zestytin/core/reason"
 	"zestytin/internal/platform/jobs"
 	"zestytin/internal/platform/post"
@@ -93,11 +94,14 @@ func (m *Messages) begin(ctx context.Context, tx pgx.Tx, x *Message) (post.Lette
 	case err != nil:
 		return post.Letter{}, err
 	case no:
-		return end("failed", new(reason.Of("messages.wants-none")))
+		return end("dropped", new(reason.Of("messages.wants-none")))
 	case x.Way == message.Mail && m.Mailer == nil:
 		return end("failed", new(reason.Of("messages.no-mail-server")))
 	case x.Way == message.Text && m.Texter == nil:
 		return end("failed", new(reason.Of("messages.no-text-messages")))
+	}
+	if x.Kind == message.OnTheWay && (a.State == order.HandedOver || a.State == order.Settled) {
+		return end("dropped", new(reason.Of("messages.has-changed"))) // one was faster
 	}
 	if !x.ByHand && x.Kind != message.OnTheWay {
 		var cause string
@@ -108,8 +112,12 @@ func (m *Messages) begin(ctx context.Context, tx pgx.Tx, x *Message) (post.Lette
 			return post.Letter{}, err
 		}
 		rule := d.ways.rule(x.Kind)
-		if _, now, ok := a.Due(x.Kind, rule.Rule, d.house.Zone); !rule.On || !ok || now != cause {
+		o, ok := a.Due(x.Kind, rule.Rule, d.house.Zone)
+		if !rule.On || !ok || o.Cause != cause {
 			return end("dropped", new(reason.Of("messages.has-changed")))
+		}
+		if !m.Clock().Before(o.Until) {
+			return end("dropped", new(reason.Of("messages.too-late")))
 		}
 	}
 	l := post.Letter{ID: x.ID, From: d.house.Name, ReplyTo: d.ways.replyTo, To: x.Address, Subject: x.Subject,

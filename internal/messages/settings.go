@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"strings"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -17,7 +16,7 @@ import (
 
 // Choice is how a kind of message is told.
 type Choice struct {
-	Kind message.Kind `json:"kind" enum:"quote,reminder,deposit,day before,ready,on the way,thanks"`
+	Kind message.Kind `json:"kind" enum:"quote,reminder,deposit,day-before,ready,on-the-way,thanks"`
 	On   bool         `json:"on"`
 	Days int          `json:"days" doc:"So many days after its occasion: reminder, thanks"`
 	At   int          `json:"at" doc:"Minute of the day: day before, thanks"`
@@ -57,8 +56,7 @@ type ways struct {
 
 // usual words of a kind.
 func usual(w *text.Words, k message.Kind) message.Template {
-	code := strings.ReplaceAll(string(k), " ", "-")
-	return message.Template{Subject: w.Of("message.subject-" + code), Body: w.Of("message.body-" + code)}
+	return message.Template{Subject: w.Of("message.subject-" + string(k)), Body: w.Of("message.body-" + string(k))}
 }
 
 // template of a kind: the seller's own words, or the usual ones.
@@ -154,7 +152,7 @@ func (m *Messages) check(in *Settings, was *ways, words *text.Words, public stri
 			f.Because(path+".way", "messages.no-text-messages")
 		case c.Way == message.Mail && m.Mailer == nil:
 			f.Because(path+".on", "messages.no-mail-server")
-		case c.Kind == message.Quote && public == "":
+		case (c.Kind == message.Quote || c.Kind == message.Reminder) && public == "":
 			f.Because(path+".on", "messages.say-where-pages-are")
 		}
 		w.kinds[c.Kind] = k
@@ -209,7 +207,7 @@ func (m *Messages) putSettings(ctx context.Context, in *struct {
 
 // Wording that is tried.
 type Wording struct {
-	Kind message.Kind `json:"kind" enum:"quote,reminder,deposit,day before,ready,on the way,thanks"`
+	Kind message.Kind `json:"kind" enum:"quote,reminder,deposit,day-before,ready,on-the-way,thanks"`
 	message.Template
 	Order string `json:"order,omitempty" format:"uuid" doc:"With which order; none: the latest that has a price"`
 }

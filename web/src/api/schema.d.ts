@@ -3962,6 +3962,8 @@ export interface components {
             stale: boolean;
             /** @description Whoever drives must be at home for the pickups */
             stays: boolean;
+            /** @description Customers are told when one is on the way to them */
+            tells: boolean;
             /** @description Addresses of which nobody has said where they are */
             unknown: components["schemas"]["HandoverUnknown"][];
             /**
@@ -4019,6 +4021,8 @@ export interface components {
             state: "enquiry" | "quoted" | "promised" | "in the making" | "packed" | "handed over" | "settled" | "cancelled";
             /** Format: int64 */
             to: number;
+            /** @description They were told that one is on the way */
+            told: boolean;
         };
         HandoverLink: {
             /** @description Behind the address of the server; empty where there is no link */
@@ -4759,7 +4763,7 @@ export interface components {
             /** @description That its words may have, each in braces */
             readonly fields: string[];
             /** @enum {string} */
-            kind: "quote" | "reminder" | "deposit" | "day before" | "ready" | "on the way" | "thanks";
+            kind: "quote" | "reminder" | "deposit" | "day-before" | "ready" | "on-the-way" | "thanks";
             on: boolean;
             /** @description The words are the seller's own */
             readonly own: boolean;
@@ -4772,7 +4776,7 @@ export interface components {
             /** @description The order gives occasion for it */
             fits: boolean;
             /** @enum {string} */
-            kind: "quote" | "reminder" | "deposit" | "day before" | "ready" | "on the way" | "thanks";
+            kind: "quote" | "reminder" | "deposit" | "day-before" | "ready" | "on-the-way" | "thanks";
             subject: string;
             /** @enum {string} */
             way: "mail" | "text";
@@ -4810,7 +4814,7 @@ export interface components {
             due: string;
             id: string;
             /** @enum {string} */
-            kind: "quote" | "reminder" | "deposit" | "day before" | "ready" | "on the way" | "thanks";
+            kind: "quote" | "reminder" | "deposit" | "day-before" | "ready" | "on-the-way" | "thanks";
             /**
              * Format: int64
              * @description Of the order
@@ -4820,7 +4824,7 @@ export interface components {
             /** @description Why it stands so */
             says?: string;
             /**
-             * @description unsure: it was broken off and may have been sent, so it is not sent again by itself; dropped: its occasion has gone
+             * @description unsure: it was broken off and may have been sent, so it is not sent again by itself; dropped: it was not sent, since its occasion has gone or nobody can be reached
              * @enum {string}
              */
             state: "waiting" | "sending" | "sent" | "failed" | "unsure" | "undone" | "dropped";
@@ -4872,7 +4876,7 @@ export interface components {
         MessagesWording: {
             body: string;
             /** @enum {string} */
-            kind: "quote" | "reminder" | "deposit" | "day before" | "ready" | "on the way" | "thanks";
+            kind: "quote" | "reminder" | "deposit" | "day-before" | "ready" | "on-the-way" | "thanks";
             /**
              * Format: uuid
              * @description With which order; none: the latest that has a price
@@ -4881,12 +4885,21 @@ export interface components {
             subject: string;
         };
         MessagesWritten: {
-            body: string;
+            body?: string;
             /** @enum {string} */
-            kind: "quote" | "reminder" | "deposit" | "day before" | "ready" | "on the way" | "thanks";
-            subject: string;
-            /** @enum {string} */
-            way: "mail" | "text";
+            kind: "quote" | "reminder" | "deposit" | "day-before" | "ready" | "on-the-way" | "thanks";
+            /**
+             * Format: int64
+             * @description Until one is at the door
+             */
+            minutes?: number;
+            /** @description Neither this nor a body: the words that are set for the kind */
+            subject?: string;
+            /**
+             * @description None: as it is set for the kind
+             * @enum {string}
+             */
+            way?: "mail" | "text";
         };
         OrderAmount: {
             /**

@@ -6,6 +6,7 @@ const rests: Record<string, string[]> = {
     'orders',
     'drives',
     'order',
+    'order-messages',
     'shortfalls',
     'shelf',
     'till',
@@ -44,12 +45,13 @@ const rests: Record<string, string[]> = {
   larder: ['ingredients', 'ingredient', 'supplies', 'stock', 'item', 'shopping', 'starter', 'mixes', 'slip', 'recipe'],
   customers: ['customers'],
   drives: ['drives'],
+  messages: ['messages', 'order-messages', 'drives'],
 }
 
 /** Figures that are computed anew from all of it. */
 const figures = ['estimate', 'figures', 'what-if', 'reliefs', 'card', 'ladder', 'weigh', 'stock', 'item', 'shopping']
 
-export type Topic = 'orders' | 'plan' | 'treats' | 'larder' | 'customers' | 'drives' | 'kitchen'
+export type Topic = 'orders' | 'plan' | 'treats' | 'larder' | 'customers' | 'drives' | 'messages' | 'kitchen'
 
 /**
  * What was changed is asked for anew, with all that rests on it; on the numbers of the kitchen rests everything.

@@ -218,6 +218,7 @@ function OneDrive({ drive, title, says, d, settle, waiting, tell }: OneProps) {
           void settle({ doors: n === undefined ? doors : { ...doors, [order]: n } })
         }}
         tell={(x, outcome) => tell(x.order, x.customer, outcome)}
+        tells={today && d.tells}
       />
       <div className="drive-acts no-print">
         {today && (

@@ -4,6 +4,7 @@ import { type KeyboardEvent, useRef, useState } from 'react'
 import type { Schemas } from '../api/client'
 import { Sign } from '../kit/glyphs'
 import { minutes, useKitchen } from '../shell/kitchen'
+import { OnTheWay } from '../messages/OnTheWay'
 import type { Outcome, Waiting } from './waiting'
 import { words } from './words'
 
@@ -18,10 +19,11 @@ interface Props {
   move: (from: number, to: number) => void
   door: (order: string, minutes?: number) => void
   tell: (drop: Drop, outcome: Outcome | null) => void
+  tells: boolean // customers are told that one is on the way
 }
 
 /** The stops in their order: by hand or by arrow keys they go elsewhere, and at each door one large button will do. */
-export function Stops({ drops, waiting, move, door, tell }: Props) {
+export function Stops({ drops, waiting, move, door, tell, tells }: Props) {
   const { clock } = useKitchen()
   const list = useRef<HTMLOListElement>(null)
   const [over, setOver] = useState<{ from: number; to: number }>()
@@ -46,6 +48,7 @@ export function Stops({ drops, waiting, move, door, tell }: Props) {
     move(from, to)
   }
   let n = 0
+  const next = drops.findIndex((d) => !d.outcome && !waiting.some((w) => w.order === d.order && w.outcome))
   return (
     <ol className="stops" ref={list}>
       {drops.map((d, i) => {
@@ -112,6 +115,8 @@ export function Stops({ drops, waiting, move, door, tell }: Props) {
                 </p>
               ))}
               {!d.atHome && <Told {...{ d, told, outcome }} tell={(o) => tell(d, o)} />}
+              {d.told && !outcome && <p className="soft">{words.knowsYouAreComing(d.customer)}</p>}
+              {tells && i === next && !d.atHome && !d.told && d.state === 'packed' && <OnTheWay drop={d} />}
             </div>
             <p className="stop-when">
               <b>{words.thereAt(clock(d.arrive))}</b>

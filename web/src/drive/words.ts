@@ -81,6 +81,7 @@ export const words = say({
   exampleNote: 'Left with the neighbour, 4 pieces short…',
   cancel: 'Cancel',
   told: (name: string, outcome: string) => `${name}: ${outcome}.`,
+  knowsYouAreComing: (name: string) => `${name} was told that you are on the way.`,
   notPacked: 'Not packed yet',
   willBeSent: 'Will be sent when there is a network.',
   notTaken: (name: string, why: string) => `${name}: ${why}`,

@@ -16,6 +16,7 @@ import { QuickHours } from '../plan/QuickHours'
 import { type Draft, fieldName, sameDraft, type State, stateName, verb } from './draft'
 import { caughtUp, type KeptOrder, placeOf } from './kept'
 import { OrderLines } from './Lines'
+import { OrderMessages } from '../messages/OrderMessages'
 import { InvoiceList } from './InvoiceList'
 import { Payments } from './Payments'
 import { PriceTag } from './PriceTag'
@@ -298,6 +299,7 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
             />
             <Payments order={order} />
             {planned.includes(order.state) && <InvoiceList order={order} />}
+            <OrderMessages order={order} />
           </div>
         )}
         {order && order.history.length > 1 && (

@@ -165,6 +165,7 @@ export const words = say({
   takeBack: 'Credit note',
   writeInvoice: 'Write an invoice',
   customers: 'Customers',
+  messages: 'Messages',
   customer: 'Customer',
   customerExample: 'a name',
   listPrice: (money: string) => `Your price list: ${money}`,

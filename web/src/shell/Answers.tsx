@@ -31,7 +31,9 @@ export function Answers() {
           key: `${a.order} ${a.at}`,
           label: a.accepted
             ? words.answers.accepted(a.customer)
-            : words.answers.asked(a.customer, (a.request ?? '').slice(0, 60)),
+            : a.lapsed
+              ? words.answers.lapsed(a.customer)
+              : words.answers.asked(a.customer, (a.request ?? '').slice(0, 60)),
         })),
         onClick: ({ key }) => {
           looked()

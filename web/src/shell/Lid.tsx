@@ -7,6 +7,7 @@ import { forgetAnswers } from '../device/answers'
 import { api, ask } from '../api/client'
 import { newKey } from '../device/register'
 import { Answers } from './Answers'
+import { Post } from './Post'
 import { padEvent, useKitchen } from './kitchen'
 import { keysEvent } from './shortcuts'
 import { words } from './words'
@@ -91,6 +92,7 @@ export function Lid() {
         </button>
       </Dropdown>
       <Find />
+      <Post />
       <Answers />
       <Dropdown trigger={['click']} menu={{ items: more, onClick: choose }}>
         <button

@@ -30,6 +30,7 @@ const places = {
   bring: place(() => import('../bring/Bring')),
   kitchen: place(() => import('../account/Settings')),
   customers: place(() => import('../customers/Customers')),
+  messages: place(() => import('../messages/Messages')),
   orders: place(() => import('../orders/Orders')),
   order: place(() => import('../orders/OrderPage')),
   treats: place(() => import('../treats/Treats')),
@@ -176,6 +177,8 @@ function Door() {
           <Route path="orders/:id" element={<places.order />} />
           <Route path="customers" element={<places.customers />} />
           <Route path="customers/:name" element={<places.customers />} />
+          <Route path="messages" element={<places.messages />} />
+          <Route path="messages/rules" element={<places.messages />} />
           <Route path="treats" element={<places.treats />} />
           <Route path="treats/recipe" element={<places.recipe />} />
           <Route path="treats/mixes" element={<Navigate to="/treats" replace />} />

@@ -22,6 +22,7 @@ export const words = say({
   theScratchPadConvertRecipe:
     'the scratch pad: convert, recipe, extras, shell, sheet, ganache, seed, cooling, bowl, altitude',
   thisList: 'this list',
+  post: (n: number) => (n === 1 ? '1 message waits or did not arrive' : `${n} messages wait or did not arrive`),
   orders: 'Orders',
   treats: 'Treats',
   plan: 'Plan',
@@ -65,6 +66,7 @@ export const words = say({
   answers: {
     sign: (n: number) => (n === 1 ? '1 customer answered' : `${n} customers answered`),
     accepted: (who: string) => `${who} accepted the quote`,
+    lapsed: (customer: string) => `${customer} has not answered: the quote has run out`,
     asked: (who: string, what: string) => `${who} asks for a change: ${what}`,
   },
   place: {

@@ -1,0 +1,12 @@
+import { chromium } from 'playwright-core'
+const b = await chromium.launch({ executablePath: '/usr/bin/chromium-headless-shell', args: ['--no-sandbox'] })
+const c = await b.newContext({ viewport: { width: 1280, height: 800 }, baseURL: 'http://127.0.0.1:18090' })
+await c.request.post('/api/v1/session', { data: { mail: 'maren@lakeside.example', password: 'three warm tins' }, headers: { Origin: 'http://127.0.0.1:18090' } })
+const p = await c.newPage()
+p.on('console', m => m.type() === 'error' && console.log(m.text()))
+await p.goto('/messages'); await p.waitForTimeout(1500); await p.screenshot({ path: '/tmp/s1.png' })
+await p.goto('/messages/rules'); await p.waitForTimeout(1500); await p.screenshot({ path: '/tmp/s2.png' })
+await p.goto('/orders'); await p.waitForTimeout(1000)
+await p.getByRole('link', { name: /Wren family/ }).first().click(); await p.waitForTimeout(1500)
+await p.getByRole('button', { name: 'Write a message' }).click(); await p.waitForTimeout(800); await p.screenshot({ path: '/tmp/s3.png' })
+await b.close()
