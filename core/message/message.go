@@ -70,7 +70,8 @@ type Facts struct {
 	Promised    time.Time // when it became so last
 	Packed      time.Time
 	HandedOver  time.Time
-	DepositOpen bool // a deposit is asked, and nothing is paid
+	DepositOpen bool      // a deposit is asked, and not paid
+	DepositBy   time.Time // by when; zero: at once
 	Quote       *Offer
 }
 
@@ -109,6 +110,12 @@ func (f *Facts) Due(k Kind, r Rule, zone *time.Location) (o Occasion, ok bool) {
 		ok = o.At.Before(f.Quote.Expires)
 	case Deposit:
 		o.At, o.Cause = f.Promised, "promised"
+		if !f.DepositBy.IsZero() { // a part of several is asked for a week ahead
+			if at := on(f.DepositBy, -7, 10*60, zone); at.After(o.At) {
+				o.At = at
+			}
+			o.Cause = "by " + f.DepositBy.In(zone).Format(time.DateOnly)
+		}
 		ok = f.State == order.Promised && f.DepositOpen && !f.Promised.IsZero()
 	case DayBefore:
 		// One that is moved to another day is told again; and "tomorrow" is said on the day before alone.

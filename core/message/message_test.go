@@ -43,7 +43,13 @@ func TestWhenIsWhatTold(t *testing.T) {
 		"an answered one": {facts: change(quoted, func(f *Facts) {
 			f.Quote = &Offer{ID: "q1", Made: made, Expires: quoted.Quote.Expires}
 		}), kind: Reminder, days: 3},
-		"a deposit":           {facts: promised, kind: Deposit, at: "2026-09-04T09:00:00-04:00", cause: "promised"},
+		"a deposit": {facts: promised, kind: Deposit, at: "2026-09-04T09:00:00-04:00", cause: "promised"},
+		"a part of several": {facts: change(promised, func(f *Facts) {
+			f.DepositBy = at(t, "2026-09-20T00:00:00-04:00")
+		}), kind: Deposit, at: "2026-09-13T10:00:00-04:00", cause: "by 2026-09-20"},
+		"a part that is due in three days": {facts: change(promised, func(f *Facts) {
+			f.DepositBy = at(t, "2026-09-07T00:00:00-04:00")
+		}), kind: Deposit, at: "2026-09-04T09:00:00-04:00", cause: "by 2026-09-07"},
 		"a deposit that came": {facts: change(promised, func(f *Facts) { f.DepositOpen = false }), kind: Deposit},
 		"the day before":      {facts: promised, kind: DayBefore, at: "2026-09-11T10:00:00-04:00", cause: "2026-09-12"},
 		"moved by a day": {facts: change(promised, func(f *Facts) { f.From = f.From.AddDate(0, 0, 1) }), kind: DayBefore,

@@ -33,7 +33,7 @@ func Fields(k Kind) []string {
 	case Quote, Reminder:
 		return append(own, "link", "until")
 	case Deposit:
-		return append(own, "deposit")
+		return append(own, "deposit", "by")
 	case OnTheWay:
 		return append(own, "minutes")
 	}

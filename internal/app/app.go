@@ -29,6 +29,7 @@ import (
 	"zestytin/internal/account"
 	"zestytin/internal/bench"
 	"zestytin/internal/bring"
+	"zestytin/internal/events"
 	"zestytin/internal/larder"
 	"zestytin/internal/messages"
 	"zestytin/internal/orders"
@@ -72,6 +73,7 @@ type App struct {
 	Jobs   *jobs.Set // what is done in the background, once it is started
 
 	Messages *messages.Messages
+	Events   *events.Events
 }
 
 // clientOf tells by which address a request came: of a proxy that is trusted, the one that it names.

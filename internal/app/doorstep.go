@@ -12,6 +12,7 @@ import (
 	"zestytin/internal/account"
 	"zestytin/internal/ask"
 	"zestytin/internal/customers"
+	"zestytin/internal/events"
 	"zestytin/internal/handover"
 	"zestytin/internal/messages"
 	"zestytin/internal/orders"
@@ -28,6 +29,11 @@ func (a *App) doorstep(o *Options, router chi.Router) {
 		return clientOf(o.Proxies)(account.LimitLooks(o.Pool)(next))
 	}
 	a.Messages.Pages(router, look)
+	a.Events = events.Register(h, events.Deps{Paid: till.Paid, Recount: a.Orders.Recount,
+		House: func(ctx context.Context, tx pgx.Tx) (events.House, error) {
+			k, _, err := account.Load(ctx, tx)
+			return events.House{Currency: k.Currency, Zone: k.Zone()}, err
+		}})
 	a.rounds()
 	handover.Register(h, handover.Deps{Calendar: a.calendar, Home: addressOf, Hours: planning.HoursOf(a.calendar),
 		Loads: a.Orders.Loads, Advance: a.Orders.Advance, Leaves: orders.Leaves, Errands: planning.Errands,

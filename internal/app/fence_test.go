@@ -66,6 +66,7 @@ func TestRowLevelSecurity(t *testing.T) {
 	maren.must(204, "PUT", "/positions", object{"address": "Far farm", "minutes": 12})
 	maren.must(200, "POST", "/orders/"+wren+"/invoices", nil)
 	maren.tellsOf(wren)
+	maren.event(wren)
 	if _, err := owner.Exec(ctx, `insert into contacts (kitchen_id, address, token) values ($1, 'a@b.example', 'x')`,
 		mine); err != nil {
 		t.Fatal(err)
@@ -164,6 +165,7 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 	dark := maren.must(200, "GET", "/stock/"+ids["/api/v1/stock/{id}"], nil)
 	ids["/api/v1/lots/{id}"] = dark["lotList"].([]any)[0].(object)["id"].(string)
 	ids["/api/v1/drives/{day}/drops/{id}"] = promised["id"].(string)
+	ids["/api/v1/events/{id}"] = maren.event(promised["id"])["id"].(string)
 	ids["/api/v1/messages/{id}"] = maren.tellsOf(promised["id"]).(string)
 	// A body that is right in itself, so that only the id can be wrong.
 	bodies := map[string]any{
@@ -179,6 +181,7 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 			"paidFor": object{"amount": 1, "unit": "m"}},
 		"tick-step":     object{"done": true},
 		"write-message": object{"kind": "thanks", "way": "text", "subject": "x", "body": "x"}, "change-message": nil,
+		"put-event": gala(), "delete-event": nil, "count-event": object{"try": false, "late": true},
 		"make-invoice": nil, "credit-invoice": nil,
 		"put-drop": object{"outcome": "nobody there"}, "delete-drop": nil,
 		"put-market":       object{"low": "1", "high": "2"},

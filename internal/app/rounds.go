@@ -7,6 +7,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/price"
 	"zestytin/internal/account"
 	"zestytin/internal/messages"
 	"zestytin/internal/platform/db"
@@ -92,8 +93,19 @@ func (a *App) sender(ctx context.Context, tx pgx.Tx) (messages.House, error) {
 func (a *App) stands(ctx context.Context, tx pgx.Tx, id uuid.UUID) (messages.Standing, error) {
 	p, err := a.Till.Stands(ctx, tx, id)
 	s := messages.Standing{Price: p.Gross, Deposit: p.Deposit}
-	if err == nil && p.Stands == "due" {
+	if err != nil {
+		return s, err
+	}
+	if p.Stands == "due" {
 		s.Rest = &p.Rest
+	}
+	// What is made for an event is paid by the event's plan.
+	part, planned, err := a.Events.NextPart(ctx, tx, id)
+	if planned {
+		s.Deposit = nil
+		if part != nil {
+			s.Deposit, s.DepositBy = new(price.In(p.Paid.Currency, part.Open)), part.By
+		}
 	}
 	return s, err
 }

@@ -57,6 +57,8 @@ func forgetAll(ctx context.Context, tx pgx.Tx, name, instead string) error {
 	batch.Queue(`update messages set whom = $2, address = '', subject = '', body = '', told = null,
 			state = case when state in ('waiting', 'failed', 'unsure') then 'dropped' else state end
 			where order_id in `+theirs, key(name), instead)
+	batch.Queue(`update events set content = content || '{"host": "", "place": "", "notes": ""}'::jsonb
+			where lower(content ->> 'host') = $1`, key(name))
 	batch.Queue(`update order_lines set note = '' where order_id in `+theirs, key(name))
 	batch.Queue(`update payments set note = '' where order_id in `+theirs, key(name))
 	batch.Queue(`update drops set note = '' where order_id in `+theirs, key(name))

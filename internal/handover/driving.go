@@ -59,6 +59,7 @@ type handedOver struct {
 	from, to        time.Time
 	freeFrom, lines []string
 	pieces          int
+	setup           si.Minutes // at the place, of an event: with the first order that is brought to it
 	outcome, note   string
 	place           int // index in places; -1: nobody knows where it is
 	loads           []route.Load
@@ -142,7 +143,10 @@ func (o *Handover) drive(ctx context.Context, tx pgx.Tx, day string) (*driving, 
 func loadHandovers(ctx context.Context, tx pgx.Tx, cal plan.Calendar, day int) ([]handedOver, error) {
 	rows, err := tx.Query(ctx, `select o.id, o.number, o.state, o.customer, o.phone, o.way, o.place, o.notes, o.from_at,
 			o.to_at, o.free_from, coalesce(d.outcome, ''), coalesce(d.note, ''),
-			coalesce(l.lines, '{}'), coalesce(l.pieces, 0)
+			coalesce(l.lines, '{}'), coalesce(l.pieces, 0),
+			coalesce((select (e.content ->> 'setup')::int from events e where e.kitchen_id = o.kitchen_id
+				and e.id = o.event_id and o.id = (select x.id from orders x where x.kitchen_id = o.kitchen_id
+				and x.event_id = o.event_id and x.way = 'delivery' order by x.from_at, x.number limit 1)), 0)
 		from orders o left join drops d on d.kitchen_id = o.kitchen_id and d.order_id = o.id and d.day = $3::text::date
 		left join lateral (select array_agg(l.count || ' ' || t.name order by l.position) as lines,
 			sum(l.count)::int as pieces from order_lines l
@@ -157,7 +161,7 @@ func loadHandovers(ctx context.Context, tx pgx.Tx, cal plan.Calendar, day int) (
 	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (handedOver, error) {
 		x := handedOver{place: -1}
 		err := row.Scan(&x.id, &x.number, &x.state, &x.customer, &x.phone, &x.way, &x.address, &x.notes, &x.from, &x.to,
-			&x.freeFrom, &x.outcome, &x.note, &x.lines, &x.pieces)
+			&x.freeFrom, &x.outcome, &x.note, &x.lines, &x.pieces, &x.setup)
 		return x, err
 	})
 }
@@ -188,7 +192,7 @@ func (d *driving) ask(now time.Time) {
 	for i := range d.orders {
 		x := &d.orders[i]
 		from, to := d.seconds(x.from), d.seconds(x.to)
-		drop := route.Drop{Place: x.place, From: from, To: to, Door: usualDoor.Seconds()}
+		drop := route.Drop{Place: x.place, From: from, To: to, Door: max(usualDoor, x.setup).Seconds()}
 		if m, told := c.Doors[x.id]; told {
 			drop.Door = m.Seconds()
 		}

@@ -130,6 +130,9 @@ func (d *desk) fill(ctx context.Context, t *message.Template, a *about, minutes 
 		"occasion": a.occasion, "day": day(a.From), "from": clock(a.From), "to": clock(a.to), "place": a.place,
 		"price": money(stands.Price), "deposit": money(stands.Deposit), "balance": money(stands.Rest),
 		"minutes": strconv.Itoa(minutes)}
+	if stands.DepositBy != "" {
+		values["by"] = words.Value(reason.Date(stands.DepositBy))
+	}
 	if !a.Delivered {
 		values["place"] = d.house.Address
 	}
@@ -148,7 +151,9 @@ func (d *desk) deposit(ctx context.Context, a *about) error {
 		return nil
 	}
 	stands, err := d.Stands(ctx, d.tx, a.id)
-	a.DepositOpen = stands.Deposit != nil
+	if a.DepositOpen = stands.Deposit != nil; stands.DepositBy != "" && err == nil {
+		a.DepositBy, err = time.ParseInLocation(time.DateOnly, stands.DepositBy, d.house.Zone)
+	}
 	return err
 }
 

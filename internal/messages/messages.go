@@ -27,6 +27,7 @@ type House struct {
 // Standing is how an order stands with its money. A nil amount: there is none.
 type Standing struct {
 	Price, Deposit, Rest *price.Money
+	DepositBy            string // a date; empty: at once
 }
 
 // Deps is what messages need of other rooms, and of outside.

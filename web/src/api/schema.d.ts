@@ -903,10 +903,47 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What changes in the kitchen, as server-sent events: topics, whose rest is to be asked for anew */
-        get: operations["stream-events"];
+        /** Events, the next first, then those that are over */
+        get: operations["list-events"];
         put?: never;
+        /** Write down an event */
+        post: operations["create-event"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/events/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An event with its orders, what is due when, and what is paid */
+        get: operations["get-event"];
+        /** Change an event, and which orders are made for it */
+        put: operations["put-event"];
         post?: never;
+        /** Take an event out; its orders stay */
+        delete: operations["delete-event"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/events/{id}/counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give the orders as many pieces as the guests ask for, at the prices that follow; or only look what that would be */
+        post: operations["count-event"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3755,6 +3792,164 @@ export interface components {
             /** @description The value at the given location */
             value?: unknown;
         };
+        EventBring: {
+            done: boolean;
+            what: string;
+            who: string;
+        };
+        EventFollow: {
+            /** Format: double */
+            each: number;
+            order: string;
+            treat: string;
+        };
+        EventPart: {
+            by: string;
+            /** Format: double */
+            share: number;
+        };
+        EventTable: {
+            /** Format: int64 */
+            guests: number;
+            name: string;
+        };
+        EventsCounted: {
+            /** @description Those that change */
+            orders: components["schemas"]["EventsCountedOrder"][];
+            /** @description Of all orders then, with tax */
+            total: components["schemas"]["PriceMoney"];
+        };
+        EventsCountedOrder: {
+            customer: string;
+            id: string;
+            lines: components["schemas"]["OrdersRecounted"][];
+            now?: components["schemas"]["PriceMoney"];
+            /** @description The quote that its customer has no longer says what the order is */
+            requote: boolean;
+            was?: components["schemas"]["PriceMoney"];
+        };
+        EventsCounting: {
+            /** @description Though the count is final */
+            late: boolean;
+            /** @description Only look what it would be */
+            try: boolean;
+        };
+        EventsDeadline: {
+            /** Format: date */
+            by: string;
+            /**
+             * Format: int64
+             * @description From today; below 0: it has passed
+             */
+            days: number;
+            done: boolean;
+            /** @enum {string} */
+            kind: "count" | "part" | "rest" | "the day";
+        };
+        EventsFields: {
+            /** Format: date-time */
+            begins: string;
+            brings: components["schemas"]["EventBring"][];
+            countBy: string;
+            follow: components["schemas"]["EventFollow"][];
+            host: string;
+            name: string;
+            notes: string;
+            /** @description That are made for it */
+            orders: string[];
+            place: string;
+            plan: components["schemas"]["EventPart"][];
+            restBy: string;
+            /** Format: int64 */
+            setup: number;
+            tables: components["schemas"]["EventTable"][];
+        };
+        EventsFull: {
+            /** Format: date-time */
+            begins: string;
+            brings: components["schemas"]["EventBring"][];
+            countBy: string;
+            /** @description From the first on */
+            deadlines: components["schemas"]["EventsDeadline"][];
+            /** @description The count may change no more */
+            final: boolean;
+            follow: components["schemas"]["EventFollow"][];
+            /** Format: int64 */
+            guests: number;
+            host: string;
+            id: string;
+            /** @description Its orders */
+            made: components["schemas"]["EventsMade"][];
+            name: string;
+            notes: string;
+            /** @description That are made for it */
+            orders: string[];
+            paid: components["schemas"]["PriceMoney"];
+            /** @description What is due when, the rest last */
+            payments: components["schemas"]["EventsPayment"][];
+            place: string;
+            plan: components["schemas"]["EventPart"][];
+            restBy: string;
+            /** Format: int64 */
+            revision: number;
+            /** Format: int64 */
+            setup: number;
+            tables: components["schemas"]["EventTable"][];
+            /** @description Of all orders with a price, with tax */
+            total: components["schemas"]["PriceMoney"];
+        };
+        EventsList: {
+            events: components["schemas"]["EventsRow"][];
+        };
+        EventsMade: {
+            customer: string;
+            /** Format: date-time */
+            from: string;
+            /** @description With tax; none before a price is agreed on */
+            gross?: components["schemas"]["PriceMoney"];
+            id: string;
+            lines: components["schemas"]["EventsMadeLine"][];
+            /** Format: int64 */
+            number: number;
+            occasion: string;
+            /** @enum {string} */
+            state: "enquiry" | "quoted" | "promised" | "in the making" | "packed" | "handed over" | "settled" | "cancelled";
+        };
+        EventsMadeLine: {
+            /** Format: int64 */
+            count: number;
+            name: string;
+            treat: string;
+            /**
+             * Format: int64
+             * @description As many as the guests ask for; 0: it does not follow them
+             */
+            wants: number;
+        };
+        EventsPayment: {
+            amount: components["schemas"]["PriceMoney"];
+            /** Format: date */
+            by: string;
+            late: boolean;
+            /** @description Still to be paid of it */
+            open: components["schemas"]["PriceMoney"];
+            rest: boolean;
+            /** Format: double */
+            share: number;
+        };
+        EventsRow: {
+            /** Format: date-time */
+            begins: string;
+            /** Format: int64 */
+            guests: number;
+            host: string;
+            id: string;
+            name: string;
+            /** @description What must be settled next */
+            next?: components["schemas"]["EventsDeadline"];
+            /** Format: int64 */
+            orders: number;
+        };
         FamilyChange: {
             /** @description Not given where it is gone */
             after?: string;
@@ -5801,6 +5996,13 @@ export interface components {
             revoked: boolean;
             /** @description Its page is /q/ and this */
             token: string;
+        };
+        OrdersRecounted: {
+            name: string;
+            /** Format: int64 */
+            now: number;
+            /** Format: int64 */
+            was: number;
         };
         OrdersReliefs: {
             reliefs: components["schemas"]["OrderSuggestion"][];
@@ -10131,7 +10333,7 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
-    "stream-events": {
+    "list-events": {
         parameters: {
             query?: never;
             header?: never;
@@ -10140,16 +10342,189 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description A stream of events, each with a topic as its data */
+            /** @description OK */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/event-stream": string;
+                    "application/json": components["schemas"]["EventsList"];
                 };
             };
             401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "create-event": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EventsFields"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventsFull"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-event": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventsFull"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "put-event": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that the edit is based on */
+                "If-Match"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EventsFields"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventsFull"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["PreconditionFailed"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            428: components["responses"]["PreconditionRequired"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "delete-event": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "count-event": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EventsCounting"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventsCounted"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
             422: components["responses"]["UnprocessableEntity"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];

@@ -82,6 +82,7 @@ export const words = say({
     link: 'link',
     until: 'until',
     deposit: 'deposit',
+    by: 'pay by',
     minutes: 'minutes',
   } as Record<string, string>,
   fieldsHelp: 'A line is left out where nothing is known of what stands in its braces.',
