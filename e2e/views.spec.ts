@@ -17,6 +17,9 @@ const views = [
   ['the handovers', '/handover', 'Handovers'],
   ['a drive', '/handover/drive/2026-09-05', "Saturday's drive"],
   ['the customers', '/customers/Wren%20family', 'Customers'],
+  ['the messages', '/messages', 'Messages'],
+  ['what is told', '/messages/rules', 'Messages'],
+  ['the events', '/events', 'Events'],
   ['the till', '/till', 'The till'],
   ['the kitchen', '/kitchen', 'Settings'],
 ] as const

@@ -21,7 +21,7 @@ func gala() object {
 // event for which orders are made.
 func (p *person) event(orders ...any) object {
 	p.t.Helper()
-	return p.must(201, "POST", "/events", with(gala(), object{"orders": orders}))
+	return p.must(201, "POST", "/occasions", with(gala(), object{"orders": orders}))
 }
 
 func cash(t *testing.T, money any) float64 {
@@ -46,7 +46,7 @@ func TestAnEventAndItsCounts(t *testing.T) {
 	e := p.event(first, second)
 	follow := []object{{"order": first, "treat": p.treat("Milk malt bombs"), "each": 1},
 		{"order": second, "treat": p.treat("Bergamot truffles"), "each": 2}}
-	path := fmt.Sprint("/events/", e["id"])
+	path := fmt.Sprint("/occasions/", e["id"])
 	fields := with(gala(), object{"follow": follow, "orders": []any{first, second}})
 	e = p.must(200, "PUT", path, fields, "If-Match", "\"1\"")
 	made := e["made"].([]any)
@@ -147,16 +147,16 @@ func TestEventsThatCannotBe(t *testing.T) {
 		"body.plan":             {"plan": []object{{"share": 0.6, "by": "2026-09-06"}, {"share": 0.6, "by": "2026-09-07"}}},
 		"body.restBy":           {"restBy": "2026-09-01"},
 	} {
-		p.problem(422, path, "", p.send("POST", "/events", with(gala(), change)))
+		p.problem(422, path, "", p.send("POST", "/occasions", with(gala(), change)))
 	}
-	p.problem(422, "", "not in your book", bo.send("POST", "/events", with(gala(), object{"orders": []any{theirs}})))
-	if list := bo.must(200, "GET", "/events", nil)["events"].([]any); len(list) != 0 {
+	p.problem(422, "", "not in your book", bo.send("POST", "/occasions", with(gala(), object{"orders": []any{theirs}})))
+	if list := bo.must(200, "GET", "/occasions", nil)["events"].([]any); len(list) != 0 {
 		t.Errorf("what was refused is there: %v", list)
 	}
 	e := p.event(theirs)
-	p.must(200, "PUT", fmt.Sprint("/events/", e["id"]), with(gala(), object{"name": "Ball"}), "If-Match", "\"1\"")
-	p.problem(412, "", "", p.send("PUT", fmt.Sprint("/events/", e["id"]), gala(), "If-Match", "\"1\""))
-	row := p.must(200, "GET", "/events", nil)["events"].([]any)[0].(object)
+	p.must(200, "PUT", fmt.Sprint("/occasions/", e["id"]), with(gala(), object{"name": "Ball"}), "If-Match", "\"1\"")
+	p.problem(412, "", "", p.send("PUT", fmt.Sprint("/occasions/", e["id"]), gala(), "If-Match", "\"1\""))
+	row := p.must(200, "GET", "/occasions", nil)["events"].([]any)[0].(object)
 	if row["name"] != "Ball" || row["guests"].(float64) != 12 || row["orders"].(float64) != 0 ||
 		row["next"].(object)["kind"] != "count" {
 		t.Errorf("%v", row)
@@ -170,7 +170,7 @@ func TestAnEventOnTheRoadAndInTheTill(t *testing.T) {
 	_, _, p := mailed(t)
 	one := p.delivery("Ana Quay", "Quay 12", "12:40", "13:30")
 	two := p.delivery("Ana Quay", "Quay 12", "12:40", "13:30")
-	p.must(201, "POST", "/events", with(gala(), object{"begins": "2026-09-05T18:00:00Z", "countBy": "", "restBy": "",
+	p.must(201, "POST", "/occasions", with(gala(), object{"begins": "2026-09-05T18:00:00Z", "countBy": "", "restBy": "",
 		"plan": []object{{"share": 0.5, "by": "2026-09-04"}}, "orders": []any{one, two}}))
 	doors := map[any]float64{}
 	for _, v := range p.drives(t)["drives"].([]any) {

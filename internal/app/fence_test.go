@@ -165,7 +165,7 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 	dark := maren.must(200, "GET", "/stock/"+ids["/api/v1/stock/{id}"], nil)
 	ids["/api/v1/lots/{id}"] = dark["lotList"].([]any)[0].(object)["id"].(string)
 	ids["/api/v1/drives/{day}/drops/{id}"] = promised["id"].(string)
-	ids["/api/v1/events/{id}"] = maren.event(promised["id"])["id"].(string)
+	ids["/api/v1/occasions/{id}"] = maren.event(promised["id"])["id"].(string)
 	ids["/api/v1/messages/{id}"] = maren.tellsOf(promised["id"]).(string)
 	// A body that is right in itself, so that only the id can be wrong.
 	bodies := map[string]any{

@@ -114,6 +114,9 @@ func LoadAs(ctx context.Context, pool *pgxpool.Pool, now time.Time, mail string)
 	if err := k.in(ctx, k.messages); err != nil {
 		return fmt.Errorf("tell customers: %w", err)
 	}
+	if err := k.in(ctx, k.occasions); err != nil {
+		return fmt.Errorf("write down events: %w", err)
+	}
 	return k.in(ctx, k.offers)
 }
 

@@ -48,7 +48,7 @@ type Events struct {
 func Register(h web.Base, needs Deps) *Events {
 	e := &Events{h, needs}
 	op := func(id, method, path, summary string) huma.Operation {
-		return huma.Operation{OperationID: id, Method: method, Path: "/api/v1/events" + path, Summary: summary,
+		return huma.Operation{OperationID: id, Method: method, Path: "/api/v1/occasions" + path, Summary: summary,
 			Tags: []string{"Events"}}
 	}
 	web.Register(h, op("list-events", "GET", "", "Events, the next first, then those that are over"), e.list)

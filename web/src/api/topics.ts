@@ -7,6 +7,7 @@ const rests: Record<string, string[]> = {
     'drives',
     'order',
     'order-messages',
+    'events',
     'shortfalls',
     'shelf',
     'till',
@@ -45,13 +46,14 @@ const rests: Record<string, string[]> = {
   larder: ['ingredients', 'ingredient', 'supplies', 'stock', 'item', 'shopping', 'starter', 'mixes', 'slip', 'recipe'],
   customers: ['customers'],
   drives: ['drives'],
+  events: ['events'],
   messages: ['messages', 'order-messages', 'drives'],
 }
 
 /** Figures that are computed anew from all of it. */
 const figures = ['estimate', 'figures', 'what-if', 'reliefs', 'card', 'ladder', 'weigh', 'stock', 'item', 'shopping']
 
-export type Topic = 'orders' | 'plan' | 'treats' | 'larder' | 'customers' | 'drives' | 'messages' | 'kitchen'
+export type Topic = 'orders' | 'plan' | 'treats' | 'larder' | 'customers' | 'drives' | 'events' | 'messages' | 'kitchen'
 
 /**
  * What was changed is asked for anew, with all that rests on it; on the numbers of the kitchen rests everything.

@@ -109,6 +109,7 @@ export default function Orders() {
             {past ? words.upcomingOrders : words.pastOrders}
           </Button>
           <Link to="/customers">{words.customers}</Link>
+          <Link to="/events">{words.events}</Link>
           <Link to="/messages">{words.messages}</Link>
           <Button type="primary" size="large" onClick={() => void navigate('/orders/new')} title={words.newOrderN}>
             {words.newOrder} <kbd>n</kbd>

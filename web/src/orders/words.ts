@@ -166,6 +166,7 @@ export const words = say({
   writeInvoice: 'Write an invoice',
   customers: 'Customers',
   messages: 'Messages',
+  events: 'Events',
   customer: 'Customer',
   customerExample: 'a name',
   listPrice: (money: string) => `Your price list: ${money}`,

@@ -30,6 +30,7 @@ const places = {
   bring: place(() => import('../bring/Bring')),
   kitchen: place(() => import('../account/Settings')),
   customers: place(() => import('../customers/Customers')),
+  events: place(() => import('../events/Events')),
   messages: place(() => import('../messages/Messages')),
   orders: place(() => import('../orders/Orders')),
   order: place(() => import('../orders/OrderPage')),
@@ -177,6 +178,8 @@ function Door() {
           <Route path="orders/:id" element={<places.order />} />
           <Route path="customers" element={<places.customers />} />
           <Route path="customers/:name" element={<places.customers />} />
+          <Route path="events" element={<places.events />} />
+          <Route path="events/:id" element={<places.events />} />
           <Route path="messages" element={<places.messages />} />
           <Route path="messages/rules" element={<places.messages />} />
           <Route path="treats" element={<places.treats />} />
