@@ -14,6 +14,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"zestytin/core/reason"
 
 	"filippo.io/age"
 	"github.com/jackc/pgx/v5"
@@ -40,7 +41,10 @@ func dump(ctx context.Context, command string, args []string) error {
 	case "backup":
 		return backup(ctx, file, passphrase)
 	case "restore":
-		return restore(ctx, ownerURL(), file, passphrase)
+		if err := restore(ctx, ownerURL(), file, passphrase); err != nil {
+			return err
+		}
+		return holdMessages(ctx, ownerURL())
 	}
 	return prove(ctx, file, passphrase)
 }
@@ -63,9 +67,11 @@ func backup(ctx context.Context, file, passphrase string) (err error) {
 			return err
 		}
 	}
-	// Who is signed in, and who tried to be, is no part of it: whoever finds the file is not signed in.
-	err = postgres(ctx, ownerURL(), nil, to, "pg_dump", "--format=custom", "--exclude-table-data=sessions",
-		"--exclude-table-data=attempts", "--exclude-table-data=devices")
+	args := []string{"--format=custom"}
+	for _, table := range passing {
+		args = append(args, "--exclude-table-data="+table)
+	}
+	err = postgres(ctx, ownerURL(), nil, to, "pg_dump", args...)
 	if err != nil {
 		return fmt.Errorf("%w: %s is as it was", err, file)
 	}
@@ -78,6 +84,24 @@ func backup(ctx context.Context, file, passphrase string) (err error) {
 		}
 	}
 	return os.Rename(next.Name(), file)
+}
+
+// passing are the tables of which nothing is kept. Who is signed in, and who tried to be: whoever finds the file is not
+// signed in. And what was to be done in the background: it has been done since.
+var passing = []string{"sessions", "attempts", "devices", "river_job", "river_queue", "river_leader",
+	"river_notification"}
+
+// holdMessages of a database that was restored: what had not left when the backup was made may have left since, and is
+// not sent by itself again.
+func holdMessages(ctx context.Context, at string) error {
+	conn, err := pgx.Connect(ctx, at)
+	if err != nil {
+		return err
+	}
+	defer conn.Close(ctx)
+	_, err = conn.Exec(ctx, `update messages set state = 'unsure', told = $1
+		where state in ('waiting', 'sending')`, reason.Of("messages.was-restored"))
+	return err
 }
 
 // restore a backup into the empty database at an address.
@@ -132,8 +156,8 @@ func prove(ctx context.Context, file, passphrase string) error {
 	}
 	defer copied.Close(ctx)
 	rows, err := real.Query(ctx, `select c.relname from pg_class c join pg_namespace n on n.oid = c.relnamespace
-		where n.nspname = 'public' and c.relkind = 'r' and c.relname not in ('sessions', 'attempts', 'devices')
-		order by 1`)
+		where n.nspname = 'public' and c.relkind = 'r' and not c.relname = any($1)
+		order by 1`, passing)
 	if err != nil {
 		return err
 	}

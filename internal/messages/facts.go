@@ -175,7 +175,39 @@ func (m *Messages) Round(ctx context.Context, tx pgx.Tx) error {
 	if err != nil {
 		return err
 	}
+	if err := d.resume(ctx); err != nil {
+		return err
+	}
 	return d.tell(ctx, live, m.Clock().AddDate(0, 0, -message.MostDays-2))
+}
+
+// lost is how long after its time a message that still waits has no job any more.
+const lost = 15 * time.Minute
+
+// resume what waits though its time came long ago: whoever was to send it has given up or is gone.
+func (d *desk) resume(ctx context.Context) error {
+	rows, err := d.tx.Query(ctx, `select id, turn from messages where state = 'waiting' and due_at < $1 for update`,
+		d.Clock().Add(-lost))
+	if err != nil {
+		return err
+	}
+	type one struct {
+		ID   uuid.UUID
+		Turn int
+	}
+	list, err := pgx.CollectRows(rows, pgx.RowToStructByPos[one])
+	if err != nil || len(list) == 0 {
+		return err
+	}
+	for _, x := range list {
+		if _, err := d.tx.Exec(ctx, `update messages set turn = turn + 1 where id = $1`, x.ID); err != nil {
+			return err
+		}
+		if err := d.Jobs.Put(ctx, d.tx, sendJob{web.ActorOf(ctx).Kitchen, x.ID, x.Turn + 1}, time.Time{}); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // tell what is due of orders, each once.

@@ -1223,6 +1223,7 @@ var en = tongue{
 		"messages.by-hand":                     "Noted by hand.",
 		"messages.was-broken-off":              "Sending was interrupted. It may have arrived or not; it is not sent again by itself.",
 		"messages.too-late":                    "It was too late for it, so this was not sent.",
+		"messages.was-restored":            "It waited when the backup was made that this comes from. It may have been sent since.",
 		"messages.has-changed":                 "The order has changed meanwhile, so this was not sent.",
 		"messages.reply-for-no-more":           "You get this from %[1]v because of your order. Reply “stop” to get no more messages.",
 		"messages.link-for-no-more":            "You get this from %[1]v because of your order. No more messages: %[2]v",

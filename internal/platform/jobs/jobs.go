@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"log/slog"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -194,14 +195,18 @@ func (q quiet) Enabled(ctx context.Context, level slog.Level) bool {
 	return level >= slog.LevelWarn && q.Handler.Enabled(ctx, level)
 }
 
-// Handle what is worth telling: that something was broken off because the server is being stopped is not.
+// untold are what errors say that tell nothing new: the server is being stopped; or the database does not answer, which
+// is told once by whoever listens to it, not every second by each queue.
+var untold = []string{context.Canceled.Error(), "failed to connect to", "SQLSTATE 57P"}
+
+// Handle what is worth telling.
 func (q quiet) Handle(ctx context.Context, r slog.Record) error {
-	stopped := false
+	known := false
 	r.Attrs(func(a slog.Attr) bool {
-		stopped = stopped || strings.Contains(a.Value.String(), context.Canceled.Error())
-		return true
+		known = slices.ContainsFunc(untold, func(says string) bool { return strings.Contains(a.Value.String(), says) })
+		return !known
 	})
-	if stopped {
+	if known {
 		return nil
 	}
 	return q.Handler.Handle(ctx, r)

@@ -42,7 +42,7 @@ function Outbox() {
     placeholderData: keepPreviousData,
     refetchInterval: (q) => (q.state.data?.pages[0]?.waiting ? 5_000 : false), // they leave by the clock
   })
-  if (!pages.data) return <Face title={words.title} of={[pages]} />
+  if (!pages.data) return <Face of={[pages]} />
   const list = pages.data.pages.flatMap((p) => p.messages)
   const { waiting, trouble } = pages.data.pages[0]!
   const m = list.find((x) => x.id === chosen) ?? list[0]

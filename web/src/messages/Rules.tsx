@@ -36,7 +36,7 @@ export function Rules() {
     },
   )
   const s = form.value
-  if (!s) return <Face title={words.rules} of={[stored]} />
+  if (!s) return <Face of={[stored]} />
   const n = s.kinds.findIndex((k) => k.kind === kind)
   const set = (change: Partial<Settings>) => form.set({ ...s, ...change })
   const setKindAt = (at: number, change: Partial<Choice>) =>
