@@ -8,7 +8,7 @@ test('pictures of the main views', async ({ page }) => {
     ['orders', '/orders'],
     ['treats', '/treats'],
     ['plan', '/plan'],
-    ['hours', '/plan/hours'],
+    ['messages', '/messages/rules'],
     ['bench', '/bench'],
     ['larder', '/larder'],
     ['customers', '/customers/Regatta%20club'],
@@ -21,6 +21,11 @@ test('pictures of the main views', async ({ page }) => {
     await page.waitForLoadState('networkidle')
     await page.screenshot(to(name))
   }
+  await page.goto('/events')
+  await page.getByRole('link', { name: /^Boathouse dinner/ }).click()
+  await expect(page.getByRole('region', { name: 'Payments' })).toBeVisible()
+  await page.waitForLoadState('networkidle')
+  await page.screenshot(to('event'))
   await page.goto('/orders')
   await page.getByRole('link', { name: /Ilse Vantongeren/ }).click()
   await expect(page.getByLabel('Count of Cardamom-malt bombs')).toBeVisible()
@@ -69,9 +74,6 @@ test('pictures of the main views', async ({ page }) => {
   const quoted = orders.find((o: { state: string }) => o.state === 'quoted')
   await page.goto(`/orders/${quoted.id}`)
   await expect(page.getByLabel('Link to the quote')).toBeVisible()
-  await page.getByRole('region', { name: 'Payments' }).scrollIntoViewIfNeeded()
-  await page.waitForLoadState('networkidle')
-  await page.screenshot(to('price'))
   const link = await page.getByLabel('Link to the quote').inputValue()
   await page.goto(link.replace(/^https?:\/\/[^/]+/, ''))
   await expect(page.getByRole('button', { name: 'Yes, please make it' })).toBeVisible()
