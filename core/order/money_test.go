@@ -115,7 +115,7 @@ func TestBesideWhatIsPlanned(t *testing.T) {
 // Notice counts from the day on which the order was written, in the kitchen's own days.
 func TestRush(t *testing.T) {
 	k := kitchen()
-	k.Terms.Rush = []price.Rush{{Days: 9, Share: 0.1}}
+	k.Terms.Rush = []price.Notice{{Days: 9, Share: 0.1}}
 	o := draft(Line{Treat: "berry", Count: 12})
 	if r := reckon(t, o, k); r.Money.Rush == nil || r.Money.Rush.Amount != "2.78" ||
 		r.Money.Asked.Amount != "30.55" { // a tenth of 27.77
@@ -140,7 +140,7 @@ func TestMoneyAddsUpOnPaper(t *testing.T) {
 		for range 40 {
 			k := kitchen()
 			k.Rates.Currency = currency
-			k.Terms = price.Terms{Ending: price.End95, Minimum: "20", Rush: []price.Rush{{Days: 30, Share: 0.15}},
+			k.Terms = price.Terms{Ending: price.End95, Minimum: "20", Rush: []price.Notice{{Days: 30, Share: 0.15}},
 				Tax: 0.08, TaxIncluded: rnd.IntN(2) == 0, Deposit: 0.5, CardShare: 0.029, CardFixed: "0", Drive: "0.3",
 				Reclaim: 1, QuoteDays: 7}
 			o := draft()

@@ -31,6 +31,7 @@ type Quote struct {
 	FreeFrom  []string        `json:"freeFrom"`
 	Keeping   []reason.Reason `json:"keeping"`
 	Serving   []reason.Reason `json:"serving"`
+	Terms     []reason.Reason `json:"terms,omitempty"` // what cancelling costs
 }
 
 // QuoteLine is a treat and how many of it.
@@ -81,6 +82,11 @@ func (r *Estimate) Quote(d *Draft, kitchen string, k *Inputs) Quote {
 	}
 	if free, _ := d.asked(); len(free) > 0 {
 		add(&q.Serving, "order.made-in-home-kitchen-that")
+	}
+	steps := slices.Clone(k.Terms.Cancel)
+	slices.SortFunc(steps, func(a, b price.Notice) int { return b.Days - a.Days })
+	for _, s := range steps {
+		add(&q.Terms, "order.cancelled-so-late", reason.Count{N: s.Days, Of: "day"}, reason.Share(s.Share))
 	}
 	return q
 }

@@ -62,7 +62,7 @@ func TestPriceByHand(t *testing.T) {
 // 28.99 an hour.
 func TestAllTermsByHand(t *testing.T) {
 	r := Rates{"USD", d("18"), d("2"), d("0.2")}
-	terms := Terms{Ending: End95, Minimum: "25", Rush: []Rush{{7, 0.05}, {2, 0.15}}, Tax: 0.08, Deposit: 0.5,
+	terms := Terms{Ending: End95, Minimum: "25", Rush: []Notice{{7, 0.05}, {2, 0.15}}, Tax: 0.08, Deposit: 0.5,
 		CardShare: 0.029, CardFixed: "0.30", Drive: "0.35", Reclaim: 1, QuoteDays: 7}
 	c := CostOf(d("4.8965"), d("1.016"), 51, 12, r, terms)
 	tenth, err := ReadDiscount("10%", "USD")
@@ -151,7 +151,7 @@ func TestSumsAddUp(t *testing.T) {
 		unit := decimal.New(1, -places)
 		for range 400 {
 			terms := Terms{Ending: []Ending{EndExact, EndWhole, EndHalf, End95}[rnd.IntN(4)],
-				PerPiece: rnd.IntN(2) == 0, Minimum: decimal.New(rnd.Int64N(30), 0).String(), Rush: []Rush{{3, 0.1}},
+				PerPiece: rnd.IntN(2) == 0, Minimum: decimal.New(rnd.Int64N(30), 0).String(), Rush: []Notice{{3, 0.1}},
 				Tax: float64(rnd.IntN(25)) / 100, TaxIncluded: rnd.IntN(2) == 0, Deposit: 0.3,
 				CardShare: float64(rnd.IntN(40)) / 1000, CardFixed: decimal.New(rnd.Int64N(40),
 					-min(places, 2)).String(), Drive: "0.35", Reclaim: 1, QuoteDays: 7}
@@ -278,7 +278,8 @@ func TestTermsThatCannotBe(t *testing.T) {
 		t.Errorf("the usual terms: %v", err)
 	}
 	bad := Terms{Ending: "99", Minimum: "-1", CardFixed: "x", Drive: "y", Tax: 2, Deposit: -1, CardShare: 0.9,
-		Reclaim: 1.5, Rush: []Rush{{3, 0.1}, {3, 9}, {-1, 0}}}
+		Reclaim: 1.5, Rush: []Notice{{3, 0.1}, {3, 9}, {-1, 0}},
+		Cancel: []Notice{{3, 1.1}}}
 	err := bad.Check("USD")
 	var faults *invalid.Error
 	if !errors.As(err, &faults) {
@@ -289,9 +290,20 @@ func TestTermsThatCannotBe(t *testing.T) {
 		found[f.Path] = true
 	}
 	for _, path := range []string{"ending", "minimum", "cardFixed", "drive", "tax", "deposit", "cardShare", "reclaim",
-		"rush[1].days", "rush[1].share", "rush[2].days", "quoteDays"} {
+		"rush[1].days", "rush[1].share", "rush[2].days", "cancel[0].share", "quoteDays"} {
 		if !found[path] {
 			t.Errorf("%s is taken", path)
+		}
+	}
+}
+
+// By hand: of an order that is cancelled with a week or less half is kept, with two days or less all of it.
+func TestWhatIsKeptOfACancelledOrder(t *testing.T) {
+	terms := Terms{Cancel: []Notice{{7, 0.5}, {2, 1}}}
+	for notice, want := range map[int][2]float64{30: {0, -1}, 8: {0, -1}, 7: {0.5, 7}, 3: {0.5, 7}, 2: {1, 2}, 0: {1, 2},
+		-1: {1, 2}} {
+		if share, within := terms.Kept(notice); share != want[0] || within != int(want[1]) {
+			t.Errorf("%d days ahead %v is kept, within %d", notice, share, within)
 		}
 	}
 }

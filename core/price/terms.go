@@ -33,30 +33,32 @@ func Endings() []Ending { return []Ending{EndExact, EndWhole, EndHalf, End95} }
 
 // Terms are the seller's habits of pricing. Shares are 0 to below 1; money is decimal in the kitchen's currency.
 type Terms struct {
-	Ending      Ending  `json:"ending"`
-	PerPiece    bool    `json:"perPiece"`
-	Minimum     string  `json:"minimum"`
-	Rush        []Rush  `json:"rush"`
-	Tax         float64 `json:"tax"`
-	TaxIncluded bool    `json:"taxIncluded"`
-	Deposit     float64 `json:"deposit"`
-	CardShare   float64 `json:"cardShare"`
-	CardFixed   string  `json:"cardFixed"`
-	Drive       string  `json:"drive"`
-	Reclaim     float64 `json:"reclaim"`
-	QuoteDays   int     `json:"quoteDays"`
-	YearLimit   string  `json:"yearLimit,omitempty"` // that local rules let one sell in a calendar year; empty: none
+	Ending      Ending   `json:"ending"`
+	PerPiece    bool     `json:"perPiece"`
+	Minimum     string   `json:"minimum"`
+	Rush        []Notice `json:"rush"`
+	Tax         float64  `json:"tax"`
+	TaxIncluded bool     `json:"taxIncluded"`
+	Deposit     float64  `json:"deposit"`
+	CardShare   float64  `json:"cardShare"`
+	CardFixed   string   `json:"cardFixed"`
+	Drive       string   `json:"drive"`
+	Reclaim     float64  `json:"reclaim"`
+	QuoteDays   int      `json:"quoteDays"`
+	YearLimit   string   `json:"yearLimit,omitempty"` // that local rules let one sell in a calendar year; empty: none
+	// Cancel is what share of the price is kept of what was paid, by the notice at which an order is cancelled.
+	Cancel []Notice `json:"cancel,omitempty"`
 }
 
-// Rush is a surcharge on an order that comes late.
-type Rush struct {
+// Notice is a share of a price that goes with so many whole days of notice or fewer: a surcharge, or what is kept.
+type Notice struct {
 	Days  int     `json:"days"`
 	Share float64 `json:"share"`
 }
 
 // Usual terms, to begin with: nothing is added to a price, and a quote holds a week.
 func Usual() Terms {
-	return Terms{Ending: EndExact, Minimum: "0", Rush: []Rush{}, CardFixed: "0", Drive: "0", Reclaim: 1, QuoteDays: 7}
+	return Terms{Ending: EndExact, Minimum: "0", Rush: []Notice{}, CardFixed: "0", Drive: "0", Reclaim: 1, QuoteDays: 7}
 }
 
 // Check finds what cannot be. The error is an *invalid.Error.
@@ -89,32 +91,44 @@ func (t *Terms) Check(currency string) error {
 			f.Add(s.path, reason.Of("price.this-lies-between-and", reason.Number(s.most*100)))
 		}
 	}
-	seen := map[int]bool{}
-	for i, r := range t.Rush {
-		path := fmt.Sprintf("rush[%d]", i)
-		if r.Days < 0 || r.Days > 365 || seen[r.Days] {
-			f.Add(path+".days", reason.Of("price.every-step-has-its-own"))
-		}
-		if !(r.Share >= 0 && r.Share <= 5) {
-			f.Add(path+".share", reason.Of("price.surcharge-lies-between-and"))
-		}
-		seen[r.Days] = true
-	}
-	if len(t.Rush) > 10 {
-		f.Add("rush", reason.Of("price.ten-steps-enough-leave-some"))
-	}
+	checkSteps(&f, "rush", t.Rush, 5, reason.Of("price.surcharge-lies-between-and"))
+	checkSteps(&f, "cancel", t.Cancel, 1, reason.Of("price.what-is-kept-lies-between"))
 	if t.QuoteDays < 1 || t.QuoteDays > 365 {
 		f.Add("quoteDays", reason.Of("price.quote-holds-between-and-days"))
 	}
 	return f.Err()
 }
 
-// Surcharge for so many whole days of notice: that of the step with the fewest days that the notice lies within.
-func (t *Terms) Surcharge(notice int) (share float64, within int) {
+func checkSteps(f *invalid.Faults, of string, steps []Notice, most float64, wrong reason.Reason) {
+	seen := map[int]bool{}
+	for i, s := range steps {
+		path := fmt.Sprintf("%s[%d]", of, i)
+		if s.Days < 0 || s.Days > 365 || seen[s.Days] {
+			f.Add(path+".days", reason.Of("price.every-step-has-its-own"))
+		}
+		if !(s.Share >= 0 && s.Share <= most) {
+			f.Add(path+".share", wrong)
+		}
+		seen[s.Days] = true
+	}
+	if len(steps) > 10 {
+		f.Add(of, reason.Of("price.ten-steps-enough-leave-some"))
+	}
+}
+
+// Surcharge for so many whole days of notice, and within how many that is; -1 where there is none.
+func (t *Terms) Surcharge(notice int) (share float64, within int) { return step(t.Rush, notice) }
+
+// Kept of the price of an order that is cancelled with so many whole days of notice, as a share, and within how many
+// days that is; -1 where nothing is kept.
+func (t *Terms) Kept(notice int) (share float64, within int) { return step(t.Cancel, notice) }
+
+// step with the fewest days that a notice lies within.
+func step(steps []Notice, notice int) (share float64, within int) {
 	within = -1
-	for _, r := range t.Rush {
-		if notice <= r.Days && (within < 0 || r.Days < within) {
-			share, within = r.Share, r.Days
+	for _, s := range steps {
+		if notice <= s.Days && (within < 0 || s.Days < within) {
+			share, within = s.Share, s.Days
 		}
 	}
 	return share, within

@@ -26,19 +26,30 @@ type Account struct {
 	Currency  string
 	Agreed    *decimal.Decimal // with tax; nil before there is a price
 	Paid      decimal.Decimal  // less what was given back
-	Cancelled bool             // nothing is due any more
+	Cancelled bool             // nothing is due any more but what is kept
+	Kept      decimal.Decimal  // by the terms for cancelling: at most what was paid
 }
 
 // Due is what is to be paid in all.
 func (a Account) Due() decimal.Decimal {
-	if a.Agreed == nil || a.Cancelled {
+	if a.Agreed == nil {
 		return decimal.Zero
+	}
+	if a.Cancelled { // what was not paid is not asked for
+		return decimal.Max(decimal.Min(a.Kept, a.Paid), decimal.Zero)
 	}
 	return *a.Agreed
 }
 
 // Owed is what is still to be paid; below zero it is to be given back.
 func (a Account) Owed() decimal.Decimal { return a.Due().Sub(a.Paid) }
+
+// Keep a share from 0 to 1 of the price of an order that was cancelled, rounded to the currency.
+func (a *Account) Keep(share float64) {
+	if a.Agreed != nil {
+		a.Kept = a.Agreed.Mul(decimal.NewFromFloat(share)).Round(price.Decimals(a.Currency))
+	}
+}
 
 // Deposit is what is asked in advance, a share from 0 to 1 of the price, rounded to the currency; nil where none is
 // asked, or something is paid already.

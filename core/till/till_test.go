@@ -52,6 +52,13 @@ func TestWhatACustomerOwes(t *testing.T) {
 	if !a.Owed().Equal(dec("-25")) {
 		t.Errorf("cancelled, %v is owed", a.Owed())
 	}
+	// By the terms half of 90 may be kept: of 25 paid all is, of 60 paid 15 go back, and nothing more is asked for.
+	for paid, owed := range map[string]string{"25": "0", "60": "-15", "0": "0"} {
+		a := Account{Currency: "USD", Agreed: new(dec("90")), Cancelled: true, Paid: dec(paid)}
+		if a.Keep(0.5); !a.Owed().Equal(dec(owed)) {
+			t.Errorf("cancelled with %s paid, %v is owed, want %s", paid, a.Owed(), owed)
+		}
+	}
 	if _, err := (Account{Currency: "USD"}).Take(Balance, "5"); !errors.Is(err, ErrNoPrice) {
 		t.Errorf("paid before there is a price: %v", err)
 	}

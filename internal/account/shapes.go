@@ -14,7 +14,7 @@ func Shapes() web.Shapes {
 			"amount":   {Doc: "Decimal, with the currency's number of decimals", Example: "12.50"},
 			"currency": {Doc: "ISO 4217", Example: "USD"},
 		},
-		reflect.TypeFor[price.Rush](): {
+		reflect.TypeFor[price.Notice](): {
 			"days": {Doc: "With so many days of notice or fewer"},
 		},
 		reflect.TypeFor[price.Terms](): {
@@ -23,6 +23,7 @@ func Shapes() web.Shapes {
 			"minimum":     {Doc: "No order is sold for less"},
 			"yearLimit":   {Doc: "How much local rules let one sell in a calendar year, before tax; empty: there is no limit"},
 			"rush":        {Doc: "Surcharges by notice"},
+			"cancel":      {Doc: "Shares of the price that are kept of an order that is cancelled, by notice"},
 			"tax":         {Doc: "Sales tax that is charged, as a share; 0 where none is"},
 			"taxIncluded": {Doc: "Prices are asked with the tax in them; otherwise it comes on top"},
 			"deposit":     {Doc: "Share to be paid in advance"},

@@ -136,8 +136,7 @@ func New(o Options) *App {
 			if err != nil { // there are no rates to read
 				return till.Context{}, err
 			}
-			return till.Context{Currency: k.Currency, Zone: k.Zone(), Hourly: k.Rates().Hourly,
-				Deposit: k.Terms.Deposit, YearLimit: k.Terms.Year()}, err
+			return till.Context{Currency: k.Currency, Zone: k.Zone(), Hourly: k.Rates().Hourly, Terms: k.Terms}, err
 		},
 		Write: func(ctx context.Context, tx pgx.Tx, d order.Draft) error {
 			_, err := a.Orders.Write(ctx, tx, d)

@@ -10,6 +10,7 @@ import (
 	"strings"
 	"sync"
 	"testing"
+	"time"
 
 	"github.com/shopspring/decimal"
 	"github.com/xuri/excelize/v2"
@@ -467,5 +468,56 @@ func TestListPriceOfATreat(t *testing.T) {
 	}
 	if l := p.must(200, "PUT", path, object{"price": "", "count": 0})["list"]; l != nil || listed() != nil {
 		t.Errorf("taken off the list, it is %v", l)
+	}
+}
+
+// A customer cancels: by the terms that the quote told, a part of what was paid is kept, and no more than that; before, all
+// of it goes back.
+func TestACancelledOrder(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	p := h.maren(t)
+	kitchen := p.must(200, "GET", "/kitchen", nil)
+	kitchen["terms"] = with(kitchen["terms"].(object), object{"cancel": []object{{"days": 7, "share": 0.5},
+		{"days": 2, "share": 1.2}}})
+	p.problem(422, "body.terms.cancel[1].share", "between 0 and 100%", p.send("PUT", "/kitchen", kitchen, "If-Match", "*"))
+	kitchen["terms"].(object)["cancel"].([]object)[1]["share"] = 1
+	p.must(200, "PUT", "/kitchen", kitchen, "If-Match", "*")
+	order, token := p.quote("Milk malt bombs", 12) // for the 12th
+	page := p.must(200, "GET", "/quotes/"+token, nil)["quote"].(object)
+	if terms := fmt.Sprint(page["terms"]); !strings.Contains(terms, "7 days before the day or later, 50% of the price") {
+		t.Errorf("the quote tells %s", terms)
+	}
+	if text := read(t, p.send("GET", "/quotes/"+token+"/quote.pdf", nil).body); !strings.Contains(text, "Cancelling") &&
+		!strings.Contains(text, "Canceling") {
+		t.Errorf("the paper tells %s", text)
+	}
+	id := order["id"]
+	path := fmt.Sprint("/orders/", id, "/payments")
+	p.move(200, id, "promised")
+	gross := cash(t, p.must(200, "GET", path, nil)["gross"])
+	p.must(201, "POST", path, object{"kind": "balance", "amount": fmt.Sprintf("%.2f", gross), "day": "2026-09-03"})
+	p.move(200, id, "cancelled") // nine days ahead
+	if got := p.must(200, "GET", path, nil); got["kept"] != nil || cash(t, got["rest"]) != gross || got["stands"] != "excess" {
+		t.Errorf("nine days ahead: %v", got)
+	}
+	p.move(200, id, "enquiry")
+	p.move(200, id, "promised")
+	h.pass(3 * 24 * time.Hour)
+	p.move(200, id, "cancelled") // six days ahead: half is kept
+	got := p.must(200, "GET", path, nil)
+	half := math.Round(gross*50) / 100
+	if kept := cash(t, got["kept"]); kept != half || math.Abs(cash(t, got["rest"])-gross+half) > 0.005 ||
+		!strings.Contains(got["keptWhy"].(string), "6 days before its day") {
+		t.Errorf("six days ahead: %v", got)
+	}
+	p.must(201, "POST", path, object{"kind": "refund", "amount": fmt.Sprintf("%.2f", gross-half), "day": "2026-09-06"})
+	if got := p.must(200, "GET", path, nil); got["stands"] != "paid" || cash(t, got["kept"]) != half {
+		t.Errorf("given back: %v", got)
+	}
+	for _, o := range p.must(200, "GET", "/till", nil)["owed"].([]any) {
+		if o.(object)["order"] == id {
+			t.Errorf("the till still has it among what is owed: %v", o)
+		}
 	}
 }

@@ -17,7 +17,7 @@ import (
 func terms() price.Terms {
 	t := price.Usual()
 	t.Minimum, t.Deposit, t.Drive, t.QuoteDays = "20", 0.3, "0.35", 5
-	t.Rush = []price.Rush{{Days: 3, Share: 0.15}}
+	t.Rush = []price.Notice{{Days: 3, Share: 0.15}}
 	return t
 }
 

@@ -67,5 +67,8 @@ func quotePDF(p QuotePage) ([]byte, error) {
 	if len(q.Serving) > 0 {
 		s.Part(words.Of("paper.serving"), words.All(q.Serving)...)
 	}
+	if len(q.Terms) > 0 {
+		s.Part(words.Of("paper.cancelling"), words.All(q.Terms)...)
+	}
 	return s.Bytes()
 }

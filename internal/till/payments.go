@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"net/http"
+	"slices"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -50,13 +51,15 @@ type Payment struct {
 
 // Payments of an order.
 type Payments struct {
-	Gross    *price.Money  `json:"gross,omitempty" doc:"What is to be paid in all; none before a price is agreed on"`
-	Deposit  *price.Money  `json:"deposit,omitempty" doc:"What is asked in advance, while nothing is paid"`
-	Paid     price.Money   `json:"paid"`
-	Stands   till.Standing `json:"stands" doc:"open: nothing is due yet; due; paid; excess: something is to be given back"`
-	Rest     price.Money   `json:"rest" doc:"That is due, or to be given back"`
-	Payments []Payment     `json:"payments"`
-	Next     []Proposal    `json:"next" doc:"What may be noted next, the likeliest first"`
+	Gross    *price.Money   `json:"gross,omitempty" doc:"What is to be paid in all; none before a price is agreed on"`
+	Deposit  *price.Money   `json:"deposit,omitempty" doc:"What is asked in advance, while nothing is paid"`
+	Paid     price.Money    `json:"paid"`
+	Stands   till.Standing  `json:"stands" doc:"open: nothing is due yet; due; paid; excess: something is to be given back"`
+	Rest     price.Money    `json:"rest" doc:"That is due, or to be given back"`
+	Payments []Payment      `json:"payments"`
+	Next     []Proposal     `json:"next" doc:"What may be noted next, the likeliest first"`
+	Kept     *price.Money   `json:"kept,omitempty" doc:"Of what was paid for an order that was cancelled, by the terms of the kitchen"`
+	KeptWhy  *reason.Reason `json:"keptWhy,omitempty" doc:"By which of its terms"`
 }
 
 // Proposal of a payment.
@@ -78,6 +81,27 @@ func Paid(ctx context.Context, tx pgx.Tx, orders []uuid.UUID) (map[uuid.UUID]dec
 	return paid, err
 }
 
+// cancelledAt is when an order was cancelled; null while it is not.
+const cancelledAt = `case when o.state = 'cancelled' then coalesce((select max(m.at) from order_moves m
+	where m.kitchen_id = o.kitchen_id and m.order_id = o.id and m.to_state = 'cancelled'), o.updated_at) end`
+
+// keep of an account what the terms say of an order that was cancelled at a time, and is handed over from another: with
+// how many days of notice that was, and within how many of the terms; -1 where nothing is kept.
+func (h *Context) keep(a *till.Account, cancelled *time.Time, from time.Time) (notice, within int) {
+	if cancelled == nil {
+		return 0, -1
+	}
+	a.Cancelled = true
+	date := func(t time.Time) time.Time {
+		y, m, d := t.In(h.Zone).Date()
+		return time.Date(y, m, d, 0, 0, 0, 0, time.UTC)
+	}
+	notice = int(date(from).Sub(date(*cancelled)) / (24 * time.Hour))
+	share, within := h.Terms.Kept(notice)
+	a.Keep(share)
+	return notice, within
+}
+
 const paidSum = `coalesce((select sum(case when p.kind = 'refund' then -p.amount else p.amount end) from payments p where p.kitchen_id = o.kitchen_id and p.order_id = o.id), 0)`
 
 // load the payments of an order, and how its customer stands.
@@ -88,8 +112,10 @@ func (t *Till) load(ctx context.Context, tx pgx.Tx, id uuid.UUID) (Payments, til
 		return p, a, err
 	}
 	a.Currency = house.Currency
-	err = tx.QueryRow(ctx, `select o.gross, o.state = 'cancelled', `+paidSum+` from orders o where o.id = $1`,
-		id).Scan(&a.Agreed, &a.Cancelled, &a.Paid)
+	var from time.Time
+	var cancelled *time.Time
+	err = tx.QueryRow(ctx, `select o.gross, `+cancelledAt+`, o.from_at, `+paidSum+` from orders o where o.id = $1`,
+		id).Scan(&a.Agreed, &cancelled, &from, &a.Paid)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return p, a, web.NotFound("order")
 	}
@@ -99,12 +125,18 @@ func (t *Till) load(ctx context.Context, tx pgx.Tx, id uuid.UUID) (Payments, til
 	if a.Agreed != nil {
 		p.Gross = new(price.In(a.Currency, *a.Agreed))
 	}
-	if deposit := a.Deposit(house.Deposit); deposit != nil {
+	if deposit := a.Deposit(house.Terms.Deposit); deposit != nil {
 		p.Deposit = new(price.In(a.Currency, *deposit))
+	}
+	if notice, within := house.keep(&a, cancelled, from); within >= 0 && a.Due().IsPositive() {
+		p.Kept = new(price.In(a.Currency, a.Due()))
+		share, _ := house.Terms.Kept(notice)
+		p.KeptWhy = new(reason.Of("till.cancelled-late", reason.Count{N: notice, Of: "day"}, reason.Share(share),
+			reason.Count{N: within, Of: "day"}))
 	}
 	stands, rest := a.Stands()
 	p.Paid, p.Stands, p.Rest = price.In(a.Currency, a.Paid), stands, price.In(a.Currency, rest)
-	for _, x := range a.Proposals(house.Deposit) {
+	for _, x := range a.Proposals(house.Terms.Deposit) {
 		amount := ""
 		if x.Amount.IsPositive() {
 			amount = price.In(a.Currency, x.Amount).Amount
@@ -211,17 +243,18 @@ func (t *Till) deletePayment(ctx context.Context, in *web.ID) (*struct{ Body Pay
 
 // owed by orders that are promised or further, and what is to be given back of those that were cancelled.
 func (t *Till) owed(ctx context.Context, tx pgx.Tx, house Context) ([]Owed, error) {
-	rows, err := tx.Query(ctx, `select id, number, customer, state, from_at, gross, paid from (select o.*, `+paidSum+
-		` as paid from orders o where o.gross is not null and o.state not in ('enquiry', 'quoted')) x
+	rows, err := tx.Query(ctx, `select id, number, customer, state, from_at, gross, paid, cancelled from (select o.*, `+
+		paidSum+` as paid, `+cancelledAt+` as cancelled from orders o where o.gross is not null and o.state not in ('enquiry', 'quoted')) x
 		where case when state = 'cancelled' then paid <> 0 else gross <> paid and state <> 'settled' end order by from_at`)
 	if err != nil {
 		return nil, err
 	}
-	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (Owed, error) {
+	list, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (Owed, error) {
 		var o Owed
 		a := till.Account{Currency: house.Currency}
-		err := row.Scan(&o.Order, &o.Number, &o.Customer, &o.State, &o.From, &a.Agreed, &a.Paid)
-		a.Cancelled = o.State == order.Cancelled
+		var cancelled *time.Time
+		err := row.Scan(&o.Order, &o.Number, &o.Customer, &o.State, &o.From, &a.Agreed, &a.Paid, &cancelled)
+		house.keep(&a, cancelled, o.From)
 		var rest decimal.Decimal
 		o.Stands, rest = a.Stands()
 		o.Gross, o.Paid, o.Rest = price.In(a.Currency, a.Due()), price.In(a.Currency, a.Paid),
@@ -229,6 +262,8 @@ func (t *Till) owed(ctx context.Context, tx pgx.Tx, house Context) ([]Owed, erro
 		o.Late = o.State == order.HandedOver
 		return o, err
 	})
+	// Of one that was cancelled all that was paid may be kept.
+	return slices.DeleteFunc(list, func(o Owed) bool { return o.Stands == till.Paid }), err
 }
 
 // Settle notes that what is still owed for an order was paid.

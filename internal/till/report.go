@@ -136,7 +136,7 @@ func (t *Till) sums(ctx context.Context) (r Report, zone *time.Location, err err
 
 // year is this year's sales, by the day of the handover, against the limit; nil where there is none.
 func (t *Till) year(ctx context.Context, tx pgx.Tx, house Context) (*till.Year, error) {
-	if !house.YearLimit.IsPositive() {
+	if !house.Terms.Year().IsPositive() {
 		return nil, nil
 	}
 	now := t.Clock().In(house.Zone)
@@ -145,7 +145,7 @@ func (t *Till) year(ctx context.Context, tx pgx.Tx, house Context) (*till.Year, 
 	err := tx.QueryRow(ctx, `select coalesce(sum(agreed) filter (where state in ('handed over', 'settled')), 0),
 			coalesce(sum(agreed) filter (where state in ('promised', 'in the making', 'packed')), 0)
 		from orders where from_at >= $1 and from_at < $2`, first, first.AddDate(1, 0, 0)).Scan(&sold, &ahead)
-	return till.YearOf(now.Year(), sold, ahead, house.YearLimit, house.Currency), err
+	return till.YearOf(now.Year(), sold, ahead, house.Terms.Year(), house.Currency), err
 }
 
 // whole is an order that counts.

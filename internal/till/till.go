@@ -50,11 +50,10 @@ func Shapes() web.Shapes {
 
 // Context is the kitchen's currency, clock, rate of hands and usual deposit.
 type Context struct {
-	YearLimit decimal.Decimal // of sales; 0: none
-	Currency  string
-	Zone      *time.Location
-	Hourly    decimal.Decimal
-	Deposit   float64 // share
+	Currency string
+	Zone     *time.Location
+	Hourly   decimal.Decimal
+	Terms    price.Terms
 }
 
 // Till is the feature.

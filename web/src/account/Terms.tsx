@@ -68,45 +68,24 @@ export function TermsFields({
         </Field>
         {money('minimum', words.minimumOrder)}
         <Field label={words.rushFee} group>
-          {terms.rush.map((r, i) => (
-            <span className="paid" key={i}>
-              <InputNumber
-                aria-label={words.daysOfNoticeStep(i + 1)}
-                value={r.days}
-                min={0}
-                precision={0}
-                controls={false}
-                suffix={words.daysNoticeOrLess}
-                style={{ width: 190 }}
-                onChange={(days) => t({ rush: terms.rush.map((x, j) => (j === i ? { ...x, days: days ?? 0 } : x)) })}
-              />
-              <InputNumber
-                aria-label={words.surchargeStep(i + 1)}
-                value={Number((r.share * 100).toFixed(3))}
-                min={0}
-                controls={false}
-                suffix="%"
-                style={{ width: 84 }}
-                onChange={(n) => t({ rush: terms.rush.map((x, j) => (j === i ? { ...x, share: (n ?? 0) / 100 } : x)) })}
-              />
-              <Button
-                type="text"
-                aria-label={words.leaveOutStep(i + 1)}
-                onClick={() => t({ rush: terms.rush.filter((_, j) => j !== i) })}
-              >
-                ×
-              </Button>
-              <Fault>{fault(`terms.rush[${i}].days`)}</Fault>
-              <Fault>{fault(`terms.rush[${i}].share`)}</Fault>
-            </span>
-          ))}
-          <Button
-            type="link"
-            className="link"
-            onClick={() => t({ rush: [...terms.rush, { days: (terms.rush.at(-1)?.days ?? 1) + 2, share: 0.1 }] })}
-          >
-            {words.addAStep}
-          </Button>
+          <Steps
+            of="rush"
+            steps={terms.rush}
+            label={words.surchargeStep}
+            next={0.1}
+            set={(rush) => t({ rush })}
+            fault={fault}
+          />
+        </Field>
+        <Field label={words.cancelFee} help={words.cancelFeeHelp} group>
+          <Steps
+            of="cancel"
+            steps={terms.cancel ?? []}
+            label={words.keptStep}
+            next={0.5}
+            set={(cancel) => t({ cancel })}
+            fault={fault}
+          />
         </Field>
         {money('yearLimit', words.yearLimit, words.yearLimitHelp)}
         {share('deposit', words.deposit)}
@@ -158,6 +137,64 @@ export function TermsFields({
           </span>
         </Field>
       </div>
+    </>
+  )
+}
+
+interface StepsProps {
+  of: 'rush' | 'cancel'
+  steps: Terms['rush']
+  label: (step: number) => string // of the share
+  next: number // share of a step that is added
+  set: (steps: Terms['rush']) => void
+  fault: (path: string) => string | undefined
+}
+
+/** Shares of the price by days of notice. */
+function Steps({ of, steps, label, next, set, fault }: StepsProps) {
+  const at = (i: number, change: Partial<Terms['rush'][number]>) =>
+    set(steps.map((s, j) => (j === i ? { ...s, ...change } : s)))
+  return (
+    <>
+      {steps.map((s, i) => (
+        <span className="paid" key={i}>
+          <InputNumber
+            aria-label={(of === 'rush' ? words.daysOfNoticeStep : words.daysOfCancellingStep)(i + 1)}
+            value={s.days}
+            min={0}
+            precision={0}
+            controls={false}
+            suffix={words.daysNoticeOrLess}
+            style={{ width: 190 }}
+            onChange={(days) => at(i, { days: days ?? 0 })}
+          />
+          <InputNumber
+            aria-label={label(i + 1)}
+            value={Number((s.share * 100).toFixed(3))}
+            min={0}
+            controls={false}
+            suffix="%"
+            style={{ width: 84 }}
+            onChange={(n) => at(i, { share: (n ?? 0) / 100 })}
+          />
+          <Button
+            type="text"
+            aria-label={(of === 'rush' ? words.leaveOutStep : words.leaveOutKept)(i + 1)}
+            onClick={() => set(steps.filter((_, j) => j !== i))}
+          >
+            ×
+          </Button>
+          <Fault>{fault(`terms.${of}[${i}].days`)}</Fault>
+          <Fault>{fault(`terms.${of}[${i}].share`)}</Fault>
+        </span>
+      ))}
+      <Button
+        type="link"
+        className="link"
+        onClick={() => set([...steps, { days: (steps.at(-1)?.days ?? 1) + 2, share: next }])}
+      >
+        {of === 'rush' ? words.addAStep : words.addKept}
+      </Button>
     </>
   )
 }

@@ -114,6 +114,13 @@ export const words = say({
   roundThePricePerPiece: 'Round the price per piece, not per order',
   rushFee: 'Rush fee',
   addAStep: 'Add a step',
+  cancelFee: 'Kept when an order is cancelled',
+  cancelFeeHelp:
+    'A share of the price, at most what was paid. It stands in every quote; local rules for consumers may say otherwise.',
+  keptStep: (number: string | number) => `Kept, step ${number}`,
+  daysOfCancellingStep: (number: string | number) => `Days before the handover, step ${number}`,
+  leaveOutKept: (number: string | number) => `Leave out what is kept, step ${number}`,
+  addKept: 'Add a step of what is kept',
   quotesAreValidFor: 'Quotes are valid for',
   pricesIncludeTax: 'Prices include tax',
   shoppingDays: 'Shopping days',

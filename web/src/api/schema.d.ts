@@ -5486,6 +5486,7 @@ export interface components {
             tax?: components["schemas"]["PriceMoney"];
             /** @description The tax is in the price; otherwise it comes on top */
             taxIn?: boolean;
+            terms?: string[];
             /** Format: date-time */
             to: string;
             /** @enum {string} */
@@ -6712,7 +6713,7 @@ export interface components {
              */
             currency: string;
         };
-        PriceRush: {
+        PriceNotice: {
             /**
              * Format: int64
              * @description With so many days of notice or fewer
@@ -6722,6 +6723,8 @@ export interface components {
             share: number;
         };
         PriceTerms: {
+            /** @description Shares of the price that are kept of an order that is cancelled, by notice */
+            cancel?: components["schemas"]["PriceNotice"][];
             /** @description What a card payment costs beside that */
             cardFixed: string;
             /**
@@ -6756,7 +6759,7 @@ export interface components {
              */
             reclaim: number;
             /** @description Surcharges by notice */
-            rush: components["schemas"]["PriceRush"][];
+            rush: components["schemas"]["PriceNotice"][];
             /**
              * Format: double
              * @description Sales tax that is charged, as a share; 0 where none is
@@ -7390,6 +7393,10 @@ export interface components {
             deposit?: components["schemas"]["PriceMoney"];
             /** @description What is to be paid in all; none before a price is agreed on */
             gross?: components["schemas"]["PriceMoney"];
+            /** @description Of what was paid for an order that was cancelled, by the terms of the kitchen */
+            kept?: components["schemas"]["PriceMoney"];
+            /** @description By which of its terms */
+            keptWhy?: string;
             /** @description What may be noted next, the likeliest first */
             next: components["schemas"]["TillProposal"][];
             paid: components["schemas"]["PriceMoney"];

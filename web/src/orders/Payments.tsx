@@ -65,6 +65,11 @@ export function Payments({ order }: { order: Schemas['OrdersOrder'] }) {
   return (
     <section aria-label={words.payments}>
       <h2>{words.paid}</h2>
+      {p.kept && (
+        <p className="soft">
+          {words.keptOf(kitchen.money(p.kept))} {p.keptWhy}
+        </p>
+      )}
       <p className="owed">
         {p.stands === 'paid' ? (
           <span className="fine">{words.paidInFull}</span>

@@ -247,6 +247,7 @@ export const words = say({
   paid: 'Paid',
   paidInFull: 'Paid in full.',
   toRefund: 'to refund',
+  keptOf: (sum: string) => `${sum} is kept.`,
   due: 'due',
   of: 'of',
   kindOfPayment: 'Kind of payment',

@@ -124,6 +124,16 @@ export function QuotePage({ token }: { token: string }) {
             <p key={k}>{k}</p>
           ))}
         </dd>
+        {(q.terms ?? []).length > 0 && (
+          <>
+            <dt>{words.cancelling}</dt>
+            <dd>
+              {q.terms!.map((k) => (
+                <p key={k}>{k}</p>
+              ))}
+            </dd>
+          </>
+        )}
         {q.serving.length > 0 && (
           <>
             <dt>{words.serving}</dt>

@@ -20,6 +20,7 @@ export const words = say({
   madeWithout: 'Made without',
   storage: 'Storage',
   serving: 'Serving',
+  cancelling: 'Cancelling',
   print: 'Print',
   downloadPdf: 'Download PDF',
   youAcceptedThisQuote: 'You accepted this quote',
