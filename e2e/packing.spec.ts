@@ -102,3 +102,24 @@ test('a list of guests becomes tags, and is told beside the mixed boxes', async 
   await page.getByRole('button', { name: 'Print 1 tag' }).click()
   await expect(page.getByText(/cannot be printed: no font here has it/)).toBeVisible()
 })
+
+test('the pack list of a day: from which tin, for whom, and what is ticked stays so for who packs along', async ({
+  page,
+}) => {
+  await page.goto('/handover')
+  await page.getByRole('link', { name: /^To pack for Sat 5 Sep/ }).click()
+  const tins = page.getByRole('region', { name: 'From which tin' })
+  await expect(tins.getByText(/36 for Wren family/)).toBeVisible()
+  const wren = page.getByRole('article', { name: 'Wren family' })
+  await expect(wren.getByText(/free from peanut/i)).toBeVisible()
+  await wren.getByRole('checkbox', { name: /36 Strawberries with white lines/ }).check()
+  await wren.getByRole('checkbox').last().press('Space')
+  await expect(page.getByText(/^2 of \d+ ticked$/)).toBeVisible()
+  await page.reload()
+  await expect(wren.getByRole('checkbox', { name: /36 Strawberries with white lines/ })).toBeChecked()
+  // On the order's own page the same packaging is ticked.
+  await wren.getByRole('link', { name: 'Wren family' }).click()
+  await expect(page.getByRole('region', { name: 'Pack list' }).getByRole('checkbox', { checked: true })).toHaveCount(1)
+  await page.goto('/handover/packing/2026-09-06')
+  await expect(page.getByText('Nothing is handed over on this day.')).toBeVisible()
+})

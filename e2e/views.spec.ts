@@ -15,6 +15,7 @@ const views = [
   ['a receipt', '/larder/receipt', 'A receipt'],
   ['a file of receipts', '/larder/file', 'Receipts from a file'],
   ['the handovers', '/handover', 'Handovers'],
+  ['a pack list', '/handover/packing/2026-09-05', 'To pack for Saturday 5 September'],
   ['a drive', '/handover/drive/2026-09-05', "Saturday's drive"],
   ['the customers', '/customers/Wren%20family', 'Customers'],
   ['the messages', '/messages', 'Messages'],

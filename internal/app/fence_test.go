@@ -67,6 +67,7 @@ func TestRowLevelSecurity(t *testing.T) {
 	maren.must(200, "POST", "/orders/"+wren+"/invoices", nil)
 	maren.tellsOf(wren)
 	maren.event(wren)
+	maren.must(204, "PUT", "/orders/"+wren+"/pack-ticks", object{"what": "line:0", "done": true})
 	if _, err := owner.Exec(ctx, `insert into contacts (kitchen_id, address, token) values ($1, 'a@b.example', 'x')`,
 		mine); err != nil {
 		t.Fatal(err)
@@ -180,7 +181,7 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 		"put-supply": object{"name": "Mine now", "stock": object{"amount": 1, "unit": "m"}, "paid": "1.00",
 			"paidFor": object{"amount": 1, "unit": "m"}},
 		"tick-step":     object{"done": true},
-		"write-message": object{"kind": "thanks", "way": "text", "subject": "x", "body": "x"}, "change-message": nil,
+		"write-message": object{"kind": "thanks", "way": "text", "subject": "x", "body": "x"}, "change-message": nil, "tick-packing": object{"what": "line:0", "done": true},
 		"put-event": gala(), "delete-event": nil, "count-event": object{"try": false, "late": true},
 		"make-invoice": nil, "credit-invoice": nil,
 		"put-drop": object{"outcome": "nobody there"}, "delete-drop": nil,

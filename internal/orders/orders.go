@@ -98,6 +98,7 @@ func Register(h web.Base, needs Deps) *Orders {
 		Summary: "Read what a customer asks for into an order, as it is said; what is doubtful is told, nothing is saved",
 		Tags:    []string{"Calculators"}}, o.readRequest)
 	o.registerQuotes()
+	o.registerPacking()
 	o.registerPieces()
 	o.registerLabels()
 	return o

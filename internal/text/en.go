@@ -1190,6 +1190,7 @@ var en = tongue{
 		"event.more-than-all":                  "The parts are more than the whole price.",
 		"events.no-such-order":                 "One of these orders is not in your book any more. Look at them again.",
 		"events.count-is-final":                "The count was final on %[1]v. Change it all the same, or leave it.",
+		"orders.so-many-boxes":                 "%[1]v × %[2]v",
 		"orders.count-is-fixed":                "The order of %[1]v is %[2]v: its count cannot follow the guests any more.",
 		"message.wait-so-many-days":            "Choose 0 to %[1]v days.",
 		"message.choose-a-time-of-day":         "Choose a time of day.",

@@ -792,6 +792,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/days/{day}/packing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is packed for the handovers of a day: what to take from which tin, and for whom */
+        get: operations["get-pack-day"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/days/{day}/run-sheet": {
         parameters: {
             query?: never;
@@ -1568,6 +1585,23 @@ export interface paths {
         put?: never;
         /** Move an order on, back or out */
         post: operations["move-order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/orders/{id}/pack-ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Tick something of an order's pack list, or take it back */
+        put: operations["tick-packing"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -5973,6 +6007,67 @@ export interface components {
             /** Format: date-time */
             updated: string;
         };
+        OrdersPackDay: {
+            /** Format: date */
+            day: string;
+            /** @description By their handovers, those that must be free from something first */
+            orders: components["schemas"]["OrdersPackOrder"][];
+            /** @description Packaging of all that is not packed yet */
+            packs: components["schemas"]["OrdersPackThing"][];
+            /** @description What to take from which tin */
+            tins: components["schemas"]["OrdersPackTin"][];
+        };
+        OrdersPackLine: {
+            /** @description How it lies in its boxes */
+            boxes: string[];
+            /** Format: int64 */
+            count: number;
+            done: boolean;
+            /** @description By which it is ticked */
+            key: string;
+            /** @description That it is taken from; none: it is in no plan yet */
+            lots: string[];
+            made: boolean;
+            name: string;
+            note: string;
+        };
+        OrdersPackOrder: {
+            customer: string;
+            freeFrom: string[];
+            /** Format: date-time */
+            from: string;
+            id: string;
+            lines: components["schemas"]["OrdersPackLine"][];
+            notes: string;
+            /** Format: int64 */
+            number: number;
+            occasion: string;
+            packs: components["schemas"]["OrdersPackThing"][];
+            /** @enum {string} */
+            state: "enquiry" | "quoted" | "promised" | "in the making" | "packed" | "handed over" | "settled" | "cancelled";
+            /** @enum {string} */
+            way: "pickup" | "delivery";
+        };
+        OrdersPackThing: {
+            amount: components["schemas"]["MeasureShown"];
+            done: boolean;
+            /** @description By which it is ticked */
+            key?: string;
+            name: string;
+            /** @description How much is missing */
+            short?: components["schemas"]["MeasureShown"];
+        };
+        OrdersPackTick: {
+            done: boolean;
+            /** @description A key of the list */
+            what: string;
+        };
+        OrdersPackTin: {
+            for: components["schemas"]["OrdersTinPart"][];
+            lot: string;
+            made: boolean;
+            name: string;
+        };
         OrdersQuestion: {
             draft: components["schemas"]["OrderDraft"];
             /** @description The order that is being changed, so that its own days count as free */
@@ -6113,6 +6208,12 @@ export interface components {
         OrdersSwapList: {
             /** @description The most alike first */
             swaps: components["schemas"]["OrderSwap"][];
+        };
+        OrdersTinPart: {
+            /** Format: int64 */
+            count: number;
+            customer: string;
+            order: string;
         };
         OrdersTransition: {
             /** @description It undoes a step */
@@ -10094,6 +10195,33 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
+    "get-pack-day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                day: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersPackDay"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     "get-run-sheet": {
         parameters: {
             query?: never;
@@ -12083,6 +12211,40 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["OrdersOrder"];
                 };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "tick-packing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrdersPackTick"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["BadRequest"];
             401: components["responses"]["Unauthorized"];

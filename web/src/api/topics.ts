@@ -8,6 +8,7 @@ const rests: Record<string, string[]> = {
     'order',
     'order-messages',
     'events',
+    'packing',
     'shortfalls',
     'shelf',
     'till',
@@ -19,6 +20,7 @@ const rests: Record<string, string[]> = {
   ],
   plan: [
     'shelf',
+    'packing',
     'drives',
     'plan',
     'run-sheet',
@@ -47,13 +49,15 @@ const rests: Record<string, string[]> = {
   customers: ['customers'],
   drives: ['drives'],
   events: ['events'],
+  packing: ['packing'],
   messages: ['messages', 'order-messages', 'drives'],
 }
 
 /** Figures that are computed anew from all of it. */
 const figures = ['estimate', 'figures', 'what-if', 'reliefs', 'card', 'ladder', 'weigh', 'stock', 'item', 'shopping']
 
-export type Topic = 'orders' | 'plan' | 'treats' | 'larder' | 'customers' | 'drives' | 'events' | 'messages' | 'kitchen'
+export type Topic =
+  'orders' | 'plan' | 'treats' | 'larder' | 'customers' | 'drives' | 'events' | 'packing' | 'messages' | 'kitchen'
 
 /**
  * What was changed is asked for anew, with all that rests on it; on the numbers of the kitchen rests everything.

@@ -174,7 +174,7 @@ export default function Handover() {
   )
 }
 
-/** The days on which something is delivered, each with its drive. */
+/** The next days of handovers, each with its pack list, and with its drive where something is brought. */
 function Drives({ list }: { list: Row[] }) {
   const kitchen = useKitchen()
   const days = new Map<string, number>()
@@ -182,9 +182,16 @@ function Drives({ list }: { list: Row[] }) {
     const day = kitchen.local(o.from).format('YYYY-MM-DD')
     days.set(day, (days.get(day) ?? 0) + 1)
   }
-  if (days.size === 0) return null
+  const packed = [...new Set(list.map((o) => kitchen.local(o.from).format('YYYY-MM-DD')))]
+  if (list.length === 0) return null
   return (
     <nav className="drive-links no-print" aria-label={words.drives}>
+      {packed.slice(0, 3).map((day) => (
+        <Link key={`pack:${day}`} to={`/handover/packing/${day}`} className="drive-link">
+          <b>{words.packListOf(dayName(day))}</b>
+          <small>{words.orders2(list.filter((o) => kitchen.local(o.from).format('YYYY-MM-DD') === day).length)}</small>
+        </Link>
+      ))}
       {[...days].slice(0, 6).map(([day, n]) => (
         <Link key={day} to={`/handover/drive/${day}`} className="drive-link">
           <b>{words.driveOf(dayName(day))}</b>

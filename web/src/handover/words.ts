@@ -42,5 +42,7 @@ export const words = say({
   createLink: 'Create link',
   drives: 'Drives',
   driveOf: (day: string) => `Drive on ${day}`,
+  packListOf: (day: string) => `To pack for ${day}`,
+  orders2: (n: number) => (n === 1 ? '1 order' : `${n} orders`),
   stops: (n: number) => (n === 1 ? '1 stop' : `${n} stops`),
 })

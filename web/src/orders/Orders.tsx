@@ -98,6 +98,11 @@ export default function Orders() {
               </>
             )}
           </p>
+          <Button type="primary" size="large" onClick={() => void navigate('/orders/new')} title={words.newOrderN}>
+            {words.newOrder} <kbd>n</kbd>
+          </Button>
+        </header>
+        <nav className="order-places" aria-label={words.orders}>
           <Button
             type="link"
             className="link"
@@ -111,10 +116,7 @@ export default function Orders() {
           <Link to="/customers">{words.customers}</Link>
           <Link to="/events">{words.events}</Link>
           <Link to="/messages">{words.messages}</Link>
-          <Button type="primary" size="large" onClick={() => void navigate('/orders/new')} title={words.newOrderN}>
-            {words.newOrder} <kbd>n</kbd>
-          </Button>
-        </header>
+        </nav>
         {(shown.length > 3 || filters(filter)) && <FilterRow f={filter} set={setFilter} past={past} />}
         {sums && filters(filter) && (
           <p className="order-sums" role="status">

@@ -11,6 +11,7 @@ import { lookOf } from '../kit/chocolate'
 import { dayName, useKitchen } from '../shell/kitchen'
 import { LabelPanel } from './LabelPanel'
 import { NameTags } from './NameTags'
+import { usePackDay } from './usePackDay'
 import { words } from './words'
 import './packing.css'
 
@@ -40,6 +41,8 @@ export default function PackPage() {
   })
   const o = order.data
   const r = estimate.data
+  const { list: packing, tick } = usePackDay(o ? kitchen.local(o.draft.from).format('YYYY-MM-DD') : '')
+  const ticks = packing.data?.orders.find((x) => x.id === id)?.packs ?? []
   if (!o || !r) return <Face title={words.packing} of={[order, estimate]} />
   async function pack() {
     try {
@@ -133,7 +136,13 @@ export default function PackPage() {
               {r.packs.map((p) => (
                 <li key={p.supply}>
                   <label>
-                    <input type="checkbox" /> <b>{kitchen.amount(p.amount)}</b> {p.name}
+                    <input
+                      type="checkbox"
+                      disabled={ticks.length === 0}
+                      checked={ticks.some((x) => x.key === `pack:${p.supply}` && x.done)}
+                      onChange={(e) => void tick(id, `pack:${p.supply}`, e.target.checked)}
+                    />{' '}
+                    <b>{kitchen.amount(p.amount)}</b> {p.name}
                   </label>
                   <span className={p.short ? 'trouble' : 'soft'}>
                     {p.short ? words.short(kitchen.amount(p.short)) : words.left(kitchen.amount(p.stock))}

@@ -46,6 +46,7 @@ const places = {
   receipt: place(() => import('../larder/ReceiptPage')),
   file: place(() => import('../larder/FilePage')),
   handover: place(() => import('../handover/Handover')),
+  packDay: place(() => import('../packing/PackDay')),
   pack: place(() => import('../packing/PackPage')),
   drive: place(() => import('../drive/DrivePage')),
   lot: place(() => import('../packing/LotPage')),
@@ -70,7 +71,9 @@ const first =
         : at === 'handover' && inside
           ? inside === 'drive'
             ? 'drive'
-            : 'pack'
+            : inside === 'packing'
+              ? 'packDay'
+              : 'pack'
           : at || 'orders'
 if (first in places) places[first as keyof typeof places].load().catch(() => {}) // told where it is gone to
 
@@ -198,6 +201,7 @@ function Door() {
           <Route path="larder/lots/:id" element={<places.lot />} />
           <Route path="handover" element={<places.handover />} />
           <Route path="handover/drive/:day" element={<places.drive />} />
+          <Route path="handover/packing/:day" element={<places.packDay />} />
           <Route path="handover/:id" element={<places.pack />} />
           <Route path="till" element={<places.till />} />
           <Route path="kitchen" element={<places.kitchen />} />
