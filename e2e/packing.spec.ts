@@ -53,6 +53,20 @@ test('an order is packed: boxes to scale, its labels printed, and what is in it'
   await page.reload()
   await expect(drawn).toHaveAttribute('viewBox', '0 0 120 90')
 
+  // A code for machines beside it: one that is none says why.
+  const code = async (kind: string) => {
+    await label.getByRole('combobox', { name: 'Code' }).click()
+    await page.locator('.ant-select-item-option:visible', { hasText: kind }).click()
+  }
+  await code('Article number')
+  await label.getByLabel('Its digits').fill('4006381333932')
+  await expect(label.getByText(/is no article number/)).toBeVisible()
+  await label.getByLabel('Its digits').fill('4006381333931')
+  await expect(drawn.locator('.mark')).toHaveCount(30) // the bars of EAN-13: 3 x 2 at the guards, 12 x 2 of its digits
+  await code('QR code')
+  await label.getByLabel('What it says').fill('https://sweets.example')
+  await expect.poll(() => drawn.locator('.mark').count()).toBeGreaterThan(100)
+
   // Packed, one sees what is in it; from there every other order that got some of the same.
   await expect(page.getByText('Known once it is made and packed.')).toBeVisible()
   await page.getByRole('button', { name: 'Packed', exact: true }).click()

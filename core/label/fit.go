@@ -91,8 +91,9 @@ type Fitted struct {
 	Width  float64 `json:"width"`  // mm
 	Height float64 `json:"height"` // mm
 	Runs   []Run   `json:"runs"`
-	Letter float64 `json:"letter"` // mm, the height of its smallest small letters
-	Figure float64 `json:"figure"` // mm, the height of the figures of the net weight
+	Letter float64 `json:"letter"`          // mm, the height of its smallest small letters
+	Figure float64 `json:"figure"`          // mm, the height of the figures of the net weight
+	Marks  []Mark  `json:"marks,omitempty"` // of a code for machines
 }
 
 // What a label looks like, in shares of the size of its text.

@@ -120,8 +120,10 @@ type Labels struct {
 type Labelled struct {
 	web.ID
 	OnSheet
-	Pieces int    `query:"pieces" minimum:"0" maximum:"10000" doc:"That one label is for; 0: what the box or bag of the line holds"`
-	Free   string `query:"free" maxLength:"300" doc:"A line that local rules ask for, printed at the end"`
+	Pieces int        `query:"pieces" minimum:"0" maximum:"10000" doc:"That one label is for; 0: what the box or bag of the line holds"`
+	Free   string     `query:"free" maxLength:"300" doc:"A line that local rules ask for, printed at the end"`
+	Code   paper.Code `query:"code" enum:"qr,lot,ean" doc:"A code for machines: a QR code of any text, the lot as a barcode, an article's number; none: not given"`
+	Says   string     `query:"says" maxLength:"300" doc:"What the QR code or the article's number says"`
 }
 
 func (o *Orders) labels(ctx context.Context, in *Labelled) (*struct{ Body Labels }, error) {
@@ -133,7 +135,7 @@ func (o *Orders) labels(ctx context.Context, in *Labelled) (*struct{ Body Labels
 	err = o.In(ctx, func(tx pgx.Tx) error {
 		all, err := o.labelling(ctx, tx, in)
 		for _, l := range all {
-			list.Labels = append(list.Labels, l.on(sheet))
+			list.Labels = append(list.Labels, l.on(sheet, in))
 		}
 		return err
 	})
@@ -149,14 +151,18 @@ type lettering struct {
 }
 
 // on a sheet as it is printed.
-func (l *lettering) on(sheet label.Sheet) LabelOf {
+func (l *lettering) on(sheet label.Sheet, in *Labelled) LabelOf {
 	of := LabelOf{Line: l.line, Name: l.Name, Pieces: l.Pieces, Labels: l.Labels, Care: []reason.Reason{}, Until: l.Until,
 		Lots: l.Lots, Made: l.Made.Done}
 	if of.Lots == nil {
 		of.Lots = []string{}
 	}
 	least := label.LeastOf(l.law, l.Side, l.Grams)
-	fitted, err := label.Fit(l.paragraphs, sheet.Long, sheet.High, least, paper.Letters())
+	symbol, err := l.symbol(in)
+	var fitted *label.Fitted
+	if err == nil {
+		fitted, err = label.FitWith(l.paragraphs, sheet.Long, sheet.High, least, paper.Letters(), symbol)
+	}
 	var said reason.Reason
 	if errors.As(err, &said) {
 		of.Fault = &said
@@ -175,6 +181,17 @@ func (l *lettering) on(sheet label.Sheet) LabelOf {
 	}
 	of.Care = append(of.Care, reason.Of("label.local-rules-decide"))
 	return of
+}
+
+// symbol that is asked for; nil: none.
+func (l *lettering) symbol(in *Labelled) (*label.Symbol, error) {
+	switch {
+	case in.Code == "":
+		return nil, nil
+	case in.Code == paper.Lot:
+		return paper.SymbolOf(in.Code, strings.Join(l.Lots[:min(len(l.Lots), 1)], ""))
+	}
+	return paper.SymbolOf(in.Code, in.Says)
 }
 
 // labelling of all lines of an order.
@@ -319,7 +336,7 @@ func (o *Orders) printLabels(ctx context.Context, in *struct {
 		if in.Line >= len(all) {
 			return web.NotFound("line")
 		}
-		of := all[in.Line].on(sheet)
+		of := all[in.Line].on(sheet, &in.Labelled)
 		switch {
 		case of.Fault != nil:
 			return web.Because(http.StatusConflict, *of.Fault)

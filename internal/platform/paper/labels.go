@@ -47,6 +47,9 @@ func Tags(title string, width, height float64, places []label.Place, tags []*lab
 			f.SetFont("go", style, r.Size*pointsPerMM)
 			f.Text(p.X+r.X, p.Y+r.Y, r.Text)
 		}
+		for _, m := range tags[n].Marks {
+			f.Rect(p.X+m.X, p.Y+m.Y, m.Wide, m.High, "F")
+		}
 	}
 	return written(f)
 }

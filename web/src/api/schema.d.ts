@@ -4327,6 +4327,7 @@ export interface components {
             height: number;
             /** Format: double */
             letter: number;
+            marks?: components["schemas"]["LabelMark"][];
             runs: components["schemas"]["LabelRun"][];
             /** Format: double */
             width: number;
@@ -4334,6 +4335,16 @@ export interface components {
         LabelGuest: {
             name: string;
             table?: string;
+        };
+        LabelMark: {
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            wide: number;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
         };
         LabelRun: {
             bold?: boolean;
@@ -11994,6 +12005,10 @@ export interface operations {
                 pieces?: number;
                 /** @description A line that local rules ask for, printed at the end */
                 free?: string;
+                /** @description A code for machines: a QR code of any text, the lot as a barcode, an article's number; none: not given */
+                code?: "qr" | "lot" | "ean";
+                /** @description What the QR code or the article's number says */
+                says?: string;
             };
             header?: never;
             path: {
@@ -12030,6 +12045,10 @@ export interface operations {
                 pieces?: number;
                 /** @description A line that local rules ask for, printed at the end */
                 free?: string;
+                /** @description A code for machines: a QR code of any text, the lot as a barcode, an article's number; none: not given */
+                code?: "qr" | "lot" | "ean";
+                /** @description What the QR code or the article's number says */
+                says?: string;
                 /** @description Index of the order's line */
                 line?: number;
                 /** @description The label of the sheet to begin with: those before are used up */

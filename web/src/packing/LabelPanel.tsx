@@ -114,6 +114,26 @@ export function LabelPanel({ order }: { order: Schemas['OrdersOrder'] }) {
             onChange={(n) => change({ start: n ?? 1 })}
           />
         </label>
+        <label>
+          <span>{words.code}</span>
+          <Select
+            aria-label={words.code}
+            value={printing.code}
+            options={Object.entries(words.codes).map(([value, label]) => ({ value, label }))}
+            onChange={(code) => change({ code: code as typeof printing.code })}
+          />
+        </label>
+        {(printing.code === 'qr' || printing.code === 'ean') && (
+          <label>
+            <span>{words.codeSays[printing.code]}</span>
+            <Input
+              aria-label={words.codeSays[printing.code]}
+              value={printing.says}
+              maxLength={300}
+              onChange={(e) => change({ says: e.target.value })}
+            />
+          </label>
+        )}
         <label className="all">
           <span>{words.freeLine}</span>
           <Input
@@ -140,7 +160,7 @@ export function LabelPanel({ order }: { order: Schemas['OrdersOrder'] }) {
           </a>
         )}
         <a
-          href={`/api/v1/label-sheets/calibration.pdf?${new URLSearchParams(asQuery({ ...printing, free: '' })).toString()}`}
+          href={`/api/v1/label-sheets/calibration.pdf?${new URLSearchParams(asQuery({ ...printing, free: '', code: '' })).toString()}`}
           download
         >
           {words.calibrate}

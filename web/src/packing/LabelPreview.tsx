@@ -12,6 +12,9 @@ export function LabelPreview({ name, fitted }: { name: string; fitted: Schemas['
       style={{ width: `${fitted.width}mm` }}
     >
       <rect x="0.15" y="0.15" width={fitted.width - 0.3} height={fitted.height - 0.3} rx="1.2" />
+      {(fitted.marks ?? []).map((m, i) => (
+        <rect key={`m${i}`} className="mark" x={m.x} y={m.y} width={m.wide} height={m.high} />
+      ))}
       {fitted.runs.map((r, i) => (
         <text
           key={i}

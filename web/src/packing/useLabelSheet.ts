@@ -9,10 +9,12 @@ export interface Printing {
   own?: Own
   start: number // the first label of the sheet that is free
   free: string
+  code: '' | 'qr' | 'lot' | 'ean' // a code for machines
+  says: string // by it
 }
 
 const stored = 'zestytin.labels'
-const usual: Printing = { sheet: 'a4-8', start: 1, free: '' }
+const usual: Printing = { sheet: 'a4-8', start: 1, free: '', code: '', says: '' }
 
 function read(): Printing {
   try {
@@ -32,8 +34,9 @@ export function usePrinting() {
   return { printing, change }
 }
 
-/** The part of an address that names the sheet and the free line. */
+/** The part of an address that names the sheet, the free line and the code. */
 export const asQuery = (p: Printing) => ({
   ...(p.sheet === '' && p.own ? { own: JSON.stringify(p.own) } : { sheet: p.sheet }),
   ...(p.free ? { free: p.free } : {}),
+  ...(p.code ? { code: p.code, ...(p.code === 'lot' ? {} : { says: p.says }) } : {}),
 })
