@@ -1,7 +1,9 @@
 import { AxeBuilder } from '@axe-core/playwright'
 import { anOrder, expect, move, test } from './help'
 
-test('an event: two orders, its guests, what is paid when, and a count that takes the prices along', async ({ page }) => {
+test('an event: two orders, its guests, what is paid when, and a count that takes the prices along', async ({
+  page,
+}) => {
   const promised = await anOrder(page, 'Ada Quill', 'Milk malt bombs', 12)
   await move(page, promised.id, 'promised')
   const enquiry = await anOrder(page, 'Ada Quill', 'Bergamot truffles', 24, { occasion: 'the children' })

@@ -1,6 +1,7 @@
 package order
 
 import (
+	"slices"
 	"zestytin/core/food"
 	"zestytin/core/label"
 	"zestytin/core/larder"
@@ -28,11 +29,19 @@ type Labelling struct {
 	Lots        []string
 	Keep        reason.Reason
 	Serving     []reason.Reason
-	Side        float64  // cm2, of the largest side of its package
-	Pieces      int      // that one label is for
-	Labels      int      // that the line takes
-	Made        Made     // when
-	NotSo       []string // ingredients that must not be called chocolate
+	Side        float64     // cm2, of the largest side of its package
+	Pieces      int         // that one label is for
+	Labels      int         // that the line takes
+	Made        Made        // when
+	NotSo       []string    // ingredients that must not be called chocolate
+	Parts       []LabelPart // of a box in which several lines lie; its ingredients are those of its parts
+}
+
+// LabelPart is what of a line lies in a mixed box.
+type LabelPart struct {
+	Name        string
+	Pieces      int
+	Ingredients []label.Span
 }
 
 // usualSide of a package of which no measure is known, in cm2: larger than what the EU calls small, so that nothing is
@@ -82,4 +91,55 @@ func (r *Estimate) Label(line, pieces int, made Made, k *Inputs) Labelling {
 		}
 	}
 	return of
+}
+
+// coldest first: what lies together is kept as the most delicate of it.
+var coldest = []string{"label.keep-cold", "label.keep-cool-and-dry", "label.keep-in-a-tin"}
+
+// SetLabel is the label of a box in which several lines lie: each with its own ingredients, together with the day of what
+// spoils first. It has no day while one of them has none.
+func (r *Estimate) SetLabel(d *Draft, set int, made map[int]Made, k *Inputs) Labelling {
+	s := &d.Sets[set]
+	of := Labelling{Side: usualSide, Labels: s.Boxes, Made: Made{Done: true}}
+	for n := range r.Sets {
+		if b := &r.Sets[n]; b.Set == set {
+			of.Side = b.Room.Length * b.Room.Width / 100
+		}
+	}
+	dated := true
+	for i := range r.Lines {
+		pieces := s.of(i)
+		if pieces == 0 {
+			continue
+		}
+		l := r.Label(i, pieces, made[i], k)
+		of.Parts = append(of.Parts, LabelPart{l.Name, pieces, l.Ingredients})
+		of.Contains, of.Serving = union(of.Contains, l.Contains), append(of.Serving, l.Serving...)
+		of.Lots, of.NotSo = treat.Union(of.Lots, l.Lots), treat.Union(of.NotSo, l.NotSo)
+		of.Grams, of.Pieces = of.Grams+l.Grams, of.Pieces+pieces
+		of.UseBy = of.UseBy || l.UseBy
+		if of.Keep.None() || slices.Index(coldest, l.Keep.Code) < slices.Index(coldest, of.Keep.Code) {
+			of.Keep = l.Keep
+		}
+		if dated = dated && l.Until != ""; of.Until == "" || l.Until < of.Until {
+			of.Until = l.Until
+		}
+		if of.Made.Done = of.Made.Done && l.Made.Done; of.Made.Day == "" || l.Made.Day != "" && l.Made.Day < of.Made.Day {
+			of.Made.Day = l.Made.Day
+		}
+	}
+	if !dated {
+		of.Until = ""
+	}
+	of.Net = label.Net(of.Grams, k.Law)
+	return of
+}
+
+func union(a, b []reason.Word) []reason.Word {
+	for _, w := range b {
+		if !slices.Contains(a, w) {
+			a = append(a, w)
+		}
+	}
+	return a
 }

@@ -195,3 +195,75 @@ func TestTagsForGuests(t *testing.T) {
 	maren.problem(409, "", "no font", maren.send("POST", "/calculators/tags.pdf", object{"text": "Ana ☃"}))
 	maren.problem(422, "body.sheet", "", maren.send("POST", "/calculators/tags.pdf?sheet=none", object{"text": "Ana"}))
 }
+
+// The label of a mixed box: what is in it piece by piece, each with its ingredients, what all of it weighs, and the day of
+// what spoils first.
+func TestTheLabelOfAMixedBox(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	box := find(t, p.must(200, "GET", "/supplies", nil)["supplies"], "name", "Boxes for 12")["id"]
+	d := p.draft("Strawberries with white lines", 12)
+	d["lines"] = append(d["lines"].([]object), object{"treat": p.treat("Bergamot truffles"), "count": 24})
+	d["sets"] = []object{{"supply": box, "boxes": 4, "pieces": []int{2, 3}}}
+	id := p.must(201, "POST", "/orders", d)["id"]
+	labels := func(query string) []any {
+		return p.must(200, "GET", fmt.Sprint("/orders/", id, "/labels?sheet=a4-8", query), nil)["labels"].([]any)
+	}
+	says := func(l any) string {
+		var text []string
+		for _, r := range l.(object)["fitted"].(object)["runs"].([]any) {
+			text = append(text, r.(object)["text"].(string))
+		}
+		return strings.Join(text, " ")
+	}
+	grams := func(l any) int {
+		found := regexp.MustCompile(`(\d+) g\b`).FindStringSubmatch(says(l))
+		if found == nil {
+			t.Fatalf("no weight: %s", says(l))
+		}
+		n, _ := strconv.Atoi(found[1])
+		return n
+	}
+	p.move(200, id, "promised")
+	all := labels("")
+	if len(all) != 3 {
+		t.Fatalf("%d labels", len(all))
+	}
+	mixed := all[2].(object)
+	if mixed["name"] != "Mixed box" || mixed["labels"].(float64) != 4 || mixed["pieces"].(float64) != 5 ||
+		mixed["line"].(float64) != 2 {
+		t.Errorf("%v", mixed)
+	}
+	text := says(mixed)
+	for _, want := range []string{"2 Strawberries with white lines, ingredients:", "3 Bergamot truffles, ingredients:", "Contains"} {
+		if !strings.Contains(text, want) {
+			t.Errorf("%q is not on it: %s", want, text)
+		}
+	}
+	bombs, truffles := labels("&pieces=2")[0], labels("&pieces=3")[1]
+	if sum := grams(bombs) + grams(truffles); grams(mixed) < sum || grams(mixed) > sum+1 { // both are rounded down
+		t.Errorf("%d g, its pieces weigh %d", grams(mixed), sum)
+	}
+	first := min(bombs.(object)["until"].(string), truffles.(object)["until"].(string))
+	if mixed["until"] != first {
+		t.Errorf("until %v, what spoils first until %s", mixed["until"], first)
+	}
+	if lots := mixed["lots"].([]any); len(lots) != 2 {
+		t.Errorf("lots %v", lots)
+	}
+	if pdf := p.send("GET", fmt.Sprint("/orders/", id, "/labels.pdf?sheet=a4-8&line=2"), nil); pdf.status != 200 {
+		t.Errorf("%d %s", pdf.status, pdf.body)
+	} else if words, _ := wordsOf(t, pdf.body); strings.Count(fmt.Sprint(words), " Mixed}") != 4 {
+		t.Errorf("it is printed %d times", strings.Count(fmt.Sprint(words), " Mixed}"))
+	}
+	// All of the order, one after the other: as many as each takes, 12, 24 and 4 here or what their boxes hold.
+	n := 0
+	for _, l := range all {
+		n += int(l.(object)["labels"].(float64))
+	}
+	pdf := p.send("GET", fmt.Sprint("/orders/", id, "/labels.pdf?sheet=a4-8&line=-1"), nil)
+	words, pages := wordsOf(t, pdf.body)
+	if net := strings.Count(fmt.Sprint(words), " Net}"); net != n || len(pages) != (n+7)/8 {
+		t.Errorf("%d labels on %d pages, want %d", net, len(pages), n)
+	}
+}

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"slices"
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -98,7 +99,7 @@ func (o *Orders) labelSheets(context.Context, *struct{}) (*struct{ Body LabelShe
 
 // LabelOf a line of an order.
 type LabelOf struct {
-	Line   int             `json:"line"`
+	Line   int             `json:"line" doc:"Index of the order's line; those of mixed boxes follow the lines"`
 	Name   string          `json:"name"`
 	Pieces int             `json:"pieces" doc:"That one label is for"`
 	Labels int             `json:"labels" doc:"That the line takes"`
@@ -217,11 +218,17 @@ func (o *Orders) labelling(ctx context.Context, tx pgx.Tx, in *Labelled) ([]lett
 	if err != nil {
 		return nil, err
 	}
-	list := make([]lettering, len(r.Lines))
+	list := make([]lettering, 0, len(r.Lines)+len(s.Draft.Sets))
+	add := func(of order.Labelling) {
+		l := lettering{Labelling: of, line: len(list), law: k.Law}
+		l.write(text.Of(ctx), kitchen, address, in.Free)
+		list = append(list, l)
+	}
 	for i := range r.Lines {
-		of := lettering{Labelling: r.Label(i, in.Pieces, made[i], k), line: i, law: k.Law}
-		of.write(text.Of(ctx), kitchen, address, in.Free)
-		list[i] = of
+		add(r.Label(i, in.Pieces, made[i], k))
+	}
+	for n := range s.Draft.Sets {
+		add(r.SetLabel(&s.Draft, n, made, k))
 	}
 	return list, nil
 }
@@ -233,8 +240,17 @@ func (l *lettering) write(words *text.Words, kitchen, address, free string) {
 	}
 	bold := func(text string) label.Span { return label.Span{Text: text, Bold: true} }
 	plain := func(text string) label.Span { return label.Span{Text: text} }
+	if len(l.Parts) > 0 {
+		l.Name = words.Of("label.mixed-box")
+	}
 	add(label.Title, bold(l.Name))
-	add(label.Text, append([]label.Span{bold(words.Of("label.ingredients") + " ")}, l.Ingredients...)...)
+	for _, p := range l.Parts {
+		add(label.Text, append([]label.Span{bold(words.Of("label.ingredients-of", reason.Int(p.Pieces),
+			reason.Name(p.Name)) + " ")}, p.Ingredients...)...)
+	}
+	if len(l.Parts) == 0 {
+		add(label.Text, append([]label.Span{bold(words.Of("label.ingredients") + " ")}, l.Ingredients...)...)
+	}
 	if len(l.Contains) > 0 {
 		add(label.Text, bold(words.Of("label.contains", reason.Series(reason.Words(asStrings(l.Contains))))))
 	}
@@ -319,7 +335,7 @@ func lotCode(day string, batch uuid.UUID) string {
 
 func (o *Orders) printLabels(ctx context.Context, in *struct {
 	Labelled
-	Line  int `query:"line" minimum:"0" maximum:"1000" doc:"Index of the order's line"`
+	Line  int `query:"line" minimum:"-1" maximum:"1000" doc:"Of a label of the order, as they are listed; -1: all of them, one after the other"`
 	Start int `query:"start" minimum:"1" maximum:"2500" default:"1" doc:"The label of the sheet to begin with: those before are used up"`
 	Count int `query:"count" minimum:"0" maximum:"2000" doc:"How many; 0: as many as the line takes"`
 }) (*web.File, error) {
@@ -336,22 +352,29 @@ func (o *Orders) printLabels(ctx context.Context, in *struct {
 		if in.Line >= len(all) {
 			return web.NotFound("line")
 		}
-		of := all[in.Line].on(sheet, &in.Labelled)
-		switch {
-		case of.Fault != nil:
-			return web.Because(http.StatusConflict, *of.Fault)
-		case of.Until == "":
-			return web.Reject(http.StatusConflict, "label.no-day-yet")
+		if in.Line >= 0 {
+			all = all[in.Line : in.Line+1]
 		}
-		count := in.Count
-		if count == 0 {
-			count = min(of.Labels, label.MostLabels)
+		var printed []*label.Fitted
+		for i := range all {
+			of := all[i].on(sheet, &in.Labelled)
+			switch {
+			case of.Fault != nil:
+				return web.Because(http.StatusConflict, reason.Of("label.of-a-treat", reason.Name(of.Name), *of.Fault))
+			case of.Until == "":
+				return web.Reject(http.StatusConflict, "label.no-day-yet")
+			}
+			count := in.Count
+			if count == 0 {
+				count = min(of.Labels, label.MostLabels-len(printed))
+			}
+			printed = append(printed, slices.Repeat([]*label.Fitted{of.Fitted}, count)...)
 		}
-		places, err := sheet.Places(in.Start, count)
+		places, err := sheet.Places(in.Start, len(printed))
 		if err != nil {
 			return err
 		}
-		pdf, err = paper.Labels(of.Name, sheet.Width, sheet.Height, places, of.Fitted)
+		pdf, err = paper.Tags(all[0].Name, sheet.Width, sheet.Height, places, printed)
 		return err
 	})
 	return web.Download("labels.pdf", "application/pdf", pdf), err

@@ -5896,7 +5896,10 @@ export interface components {
             labels: number;
             /** @description The height of its smallest small letters */
             letter?: components["schemas"]["MeasureShown"];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Index of the order's line; those of mixed boxes follow the lines
+             */
             line: number;
             /** @description Lot codes */
             lots: string[];
@@ -12049,7 +12052,7 @@ export interface operations {
                 code?: "qr" | "lot" | "ean";
                 /** @description What the QR code or the article's number says */
                 says?: string;
-                /** @description Index of the order's line */
+                /** @description Of a label of the order, as they are listed; -1: all of them, one after the other */
                 line?: number;
                 /** @description The label of the sheet to begin with: those before are used up */
                 start?: number;

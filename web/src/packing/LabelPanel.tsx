@@ -159,6 +159,14 @@ export function LabelPanel({ order }: { order: Schemas['OrdersOrder'] }) {
             {words.print(of.labels)}
           </a>
         )}
+        {(labels.data?.labels.length ?? 0) > 1 && labels.data!.labels.every((l) => l.fitted && l.until) && (
+          <a
+            href={`/api/v1/orders/${order.id}/labels.pdf?${search({ line: -1, pieces: 0, start: printing.start })}`}
+            download={`labels-${order.number}.pdf`}
+          >
+            {words.printAll(labels.data!.labels.reduce((n, l) => n + l.labels, 0))}
+          </a>
+        )}
         <a
           href={`/api/v1/label-sheets/calibration.pdf?${new URLSearchParams(asQuery({ ...printing, free: '', code: '' })).toString()}`}
           download

@@ -41,6 +41,7 @@ export const words = say({
   thenHandedOver: 'then it can be handed over',
   isPacked: (who: string) => `${who}: packed.`,
   slip: 'Packing slip',
+  printAll: (n: number) => `All ${n} labels of the order`,
   code: 'Code',
   codes: { '': 'None', qr: 'QR code', lot: 'Barcode of the lot', ean: 'Article number' } as Record<string, string>,
   codeSays: { qr: 'What it says', ean: 'Its digits' },
