@@ -186,8 +186,8 @@ type Payment struct {
 	Open   decimal.Decimal // of it, still to be paid
 }
 
-// Payments of the plan for a price of all orders in a currency, of which something is paid: it goes to what is due first.
-// Amounts are rounded to the currency, and the rest is what makes them the price.
+// Payments of the plan for a price of all orders in a currency, of which something is paid: it goes to what is due
+// first. Amounts are rounded to the currency, and the rest is what makes them the price.
 func (e *Event) Payments(total, paid decimal.Decimal, currency string, zone *time.Location) []Payment {
 	digits := price.Decimals(currency)
 	list := []Payment{}
@@ -216,8 +216,8 @@ type Line struct {
 	Was, Now int
 }
 
-// Follows is the price that was agreed once counts have changed: each line keeps what a piece of it costs. Rounded to the
-// currency.
+// Follows is the price that was agreed once counts have changed: each line keeps what a piece of it costs. Rounded to
+// the currency.
 func Follows(agreed decimal.Decimal, lines []Line, currency string) decimal.Decimal {
 	was, now := decimal.Zero, decimal.Zero
 	for _, l := range lines {
@@ -250,7 +250,8 @@ const (
 	OnTheDay   DeadlineKind = "the day" // it takes place
 )
 
-// Deadlines from the first on. Payments are those of Payments; what is paid is done, and so is what has passed of the rest.
+// Deadlines from the first on. Payments are those of Payments; what is paid is done, and so is what has passed of the
+// rest.
 func (e *Event) Deadlines(payments []Payment, today string, zone *time.Location) []Deadline {
 	list := []Deadline{}
 	add := func(kind DeadlineKind, by string, done bool) {

@@ -68,8 +68,8 @@ func TestPaymentsAddUp(t *testing.T) {
 	}
 }
 
-// By hand: 24 truffles and 12 bombs for 120, of which the truffles are worth 48 and the bombs 32 (60 and 40 %): a truffle
-// is 3.00 and a bomb 4.00. For 30 truffles and 15 bombs that is 150; without bombs 72.
+// By hand: 24 truffles and 12 bombs for 120, of which the truffles are worth 48 and the bombs 32 (60 and 40 %): a
+// truffle is 3.00 and a bomb 4.00. For 30 truffles and 15 bombs that is 150; without bombs 72.
 func TestThePriceFollowsTheCount(t *testing.T) {
 	for _, c := range []struct {
 		truffles, bombs int

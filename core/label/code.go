@@ -12,8 +12,8 @@ type Symbol struct {
 	High   float64  // mm, of a barcode
 }
 
-// Sizes of codes, in mm: 0.33 is the nominal width of a module of EAN-13 (ISO/IEC 15420; memory) and is read by all that
-// read labels; a telephone reads a QR code of half a millimetre a module from a hand's breadth away (CP).
+// Sizes of codes, in mm: 0.33 is the nominal width of a module of EAN-13 (ISO/IEC 15420; memory) and is read by all
+// that read labels; a telephone reads a QR code of half a millimetre a module from a hand's breadth away (CP).
 const (
 	BarModule = 0.33
 	BarHigh   = 11.0

@@ -152,8 +152,8 @@ func (r Rule) Told(o Occasion, now time.Time) bool {
 	return r.On && !o.At.Before(r.Since) && !o.At.After(now) && now.Before(o.Until)
 }
 
-// Quiet hours in which nothing is told, in minutes of the day; From may lie after To, then they go over midnight. Equal,
-// there are none.
+// Quiet hours in which nothing is told, in minutes of the day; From may lie after To, then they go over midnight.
+// Equal, there are none.
 type Quiet struct{ From, To int }
 
 // Next is t, or when the quiet hours end that it lies in.

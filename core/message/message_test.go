@@ -17,7 +17,8 @@ func at(t *testing.T, text string) time.Time {
 	return x
 }
 
-// By hand, in the zone of New York (common practice for the hours, no source): what an order gives occasion for, and when.
+// By hand, in the zone of New York (common practice for the hours, no source): what an order gives occasion for, and
+// when.
 func TestWhenIsWhatTold(t *testing.T) {
 	zone, err := time.LoadLocation("America/New_York")
 	if err != nil {
@@ -203,4 +204,25 @@ func TestRulesOfEveryKind(t *testing.T) {
 		"at: message.choose-a-time-of-day" {
 		t.Error(err)
 	}
+}
+
+// Whatever customers and sellers type, a subject stays one line, nothing that was filled in is filled in again, and what
+// has no field stays as it was written.
+func FuzzFill(f *testing.F) {
+	f.Add("{customer}: {day}", "Dear {customer}", "Wren", "")
+	f.Add("a", "{day}\n{x}", "{day}", "\r\n.\r\n")
+	f.Add("{{customer}}", "}{", "\x00", "é")
+	f.Fuzz(func(t *testing.T, subject, body, customer, day string) {
+		letter := Template{Subject: subject, Body: body}
+		got := letter.Fill(map[string]string{"customer": customer, "day": day})
+		if strings.ContainsAny(got.Subject, "\r\n") {
+			t.Errorf("a subject of two lines: %q", got.Subject)
+		}
+		if !strings.ContainsAny(body, "{}") && strings.TrimSpace(blanks.ReplaceAllString(body, "\n\n")) != got.Body {
+			t.Errorf("without a field %q became %q", body, got.Body)
+		}
+		if len(got.Body) > (len(body)+1)*(len(customer)+len(day)+2) {
+			t.Errorf("%d bytes of %d", len(got.Body), len(body))
+		}
+	})
 }

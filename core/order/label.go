@@ -96,8 +96,8 @@ func (r *Estimate) Label(line, pieces int, made Made, k *Inputs) Labelling {
 // coldest first: what lies together is kept as the most delicate of it.
 var coldest = []string{"label.keep-cold", "label.keep-cool-and-dry", "label.keep-in-a-tin"}
 
-// SetLabel is the label of a box in which several lines lie: each with its own ingredients, together with the day of what
-// spoils first. It has no day while one of them has none.
+// SetLabel is the label of a box in which several lines lie: each with its own ingredients, together with the day of
+// what spoils first. It has no day while one of them has none.
 func (r *Estimate) SetLabel(d *Draft, set int, made map[int]Made, k *Inputs) Labelling {
 	s := &d.Sets[set]
 	of := Labelling{Side: usualSide, Labels: s.Boxes, Made: Made{Done: true}}

@@ -89,7 +89,8 @@ func New(o Options) *App {
 	sessions := account.NewSessions(o.Pool, o.Secure)
 	router, api := web.NewRouter(o.Files, o.Secure, clientOf(o.Proxies), web.Patient(o.Pool),
 		account.Limit(o.Pool, o.Secure), sessions.LoadAndSave)
-	a := &App{Handler: router, API: api, Jobs: jobs.New(o.Pool, o.Clock), Home: web.Base{API: api, Pool: o.Pool, Clock: o.Clock, Gate: web.NewGate()}}
+	a := &App{Handler: router, API: api, Jobs: jobs.New(o.Pool, o.Clock),
+		Home: web.Base{API: api, Pool: o.Pool, Clock: o.Clock, Gate: web.NewGate()}}
 	h := a.Home
 	enums(api.OpenAPI().Components.Schemas)
 	known := func(ctx context.Context, tx pgx.Tx) (*order.Inputs, error) {

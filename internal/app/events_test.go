@@ -163,8 +163,8 @@ func TestEventsThatCannotBe(t *testing.T) {
 	}
 }
 
-// The set-up at the place is minutes at the door of the first drop there, and the deposit of an order is what its event's
-// plan asks for next.
+// The set-up at the place is minutes at the door of the first drop there, and the deposit of an order is what its
+// event's plan asks for next.
 func TestAnEventOnTheRoadAndInTheTill(t *testing.T) {
 	t.Parallel()
 	_, _, p := mailed(t)

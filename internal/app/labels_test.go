@@ -196,8 +196,8 @@ func TestTagsForGuests(t *testing.T) {
 	maren.problem(422, "body.sheet", "", maren.send("POST", "/calculators/tags.pdf?sheet=none", object{"text": "Ana"}))
 }
 
-// The label of a mixed box: what is in it piece by piece, each with its ingredients, what all of it weighs, and the day of
-// what spoils first.
+// The label of a mixed box: what is in it piece by piece, each with its ingredients, what all of it weighs, and the day
+// of what spoils first.
 func TestTheLabelOfAMixedBox(t *testing.T) {
 	t.Parallel()
 	p := open(t).maren(t)

@@ -102,8 +102,8 @@ func (h *house) round(t *testing.T) {
 	}
 }
 
-// Nothing is told before it is switched on, nor of what was before; then a quote is told, waits a minute in which it can
-// be undone, and leaves once.
+// Nothing is told before it is switched on, nor of what was before; then a quote is told, waits a minute in which it
+// can be undone, and leaves once.
 func TestAQuoteIsTold(t *testing.T) {
 	t.Parallel()
 	h, c, p := mailed(t)
@@ -188,8 +188,8 @@ func TestAQuoteIsTold(t *testing.T) {
 	}
 }
 
-// What a mail server can do to a message: put it off, refuse it, break off. What may have arrived is never sent again by
-// itself, and sent again by hand it is the same letter.
+// What a mail server can do to a message: put it off, refuse it, break off. What may have arrived is never sent again
+// by itself, and sent again by hand it is the same letter.
 func TestMailServersThatFail(t *testing.T) {
 	t.Parallel()
 	h, c, p := mailed(t)
@@ -266,8 +266,8 @@ func TestMailServersThatFail(t *testing.T) {
 	}
 }
 
-// From the promise to the thanks, by the clock: each is told once, at its time, outside of the quiet hours; and not at all
-// where its occasion has gone meanwhile.
+// From the promise to the thanks, by the clock: each is told once, at its time, outside of the quiet hours; and not at
+// all where its occasion has gone meanwhile.
 func TestAnOrderIsToldOfOnTime(t *testing.T) {
 	t.Parallel()
 	h, c, p := mailed(t)
@@ -462,4 +462,112 @@ func TestOnTheWay(t *testing.T) {
 		t.Errorf("%v", m)
 	}
 	h.becomes(t, p, first, 0, "sent")
+}
+
+// A quote that nobody has answered runs out: its seller is told once, its order stays where it is, and a new one begins
+// anew.
+func TestAQuoteRunsOut(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	p := h.maren(t)
+	order, token := p.quote("Milk malt bombs", 12)
+	lapsed := func() (n int) {
+		t.Helper()
+		for _, a := range p.must(200, "GET", "/quote-answers", nil)["answers"].([]any) {
+			if a := a.(object); a["order"] == order["id"] && a["lapsed"] == true && a["accepted"] == false {
+				n++
+			}
+		}
+		return n
+	}
+	h.round(t)
+	if lapsed() != 0 {
+		t.Error("a quote that holds has run out")
+	}
+	h.pass(8 * 24 * time.Hour)
+	h.round(t)
+	h.round(t)
+	if n := lapsed(); n != 1 {
+		t.Errorf("it has run out %d times", n)
+	}
+	if page := p.must(200, "GET", "/quotes/"+token, nil); page["state"] != "expired" {
+		t.Errorf("its page says %v", page["state"])
+	}
+	if state := p.order(order["id"])["state"]; state != "quoted" {
+		t.Errorf("the order is %v", state)
+	}
+	p.must(201, "POST", fmt.Sprint("/orders/", order["id"], "/quotes"), nil)
+	h.round(t)
+	if old := p.send("GET", "/quotes/"+token, nil); old.status != 404 {
+		t.Errorf("the old link says %d %s", old.status, old.body)
+	}
+}
+
+// A message whose job is gone is taken up again by the next round, and one that still has its job is not sent twice by it.
+func TestWhatWaitsTooLongIsTakenUp(t *testing.T) {
+	t.Parallel()
+	h, c, p := mailed(t)
+	ctx := context.Background()
+	order := p.must(201, "POST", "/orders", with(p.draft("Milk malt bombs", 12),
+		object{"mail": "ada@quill.example"}))["id"]
+	for range 2 {
+		p.must(201, "POST", fmt.Sprint("/orders/", order, "/messages"), object{"kind": "thanks", "way": "mail",
+			"subject": "x", "body": "y"})
+	}
+	// Of one the job is lost, of the other it is there and late.
+	if _, err := h.pool.Exec(ctx, `delete from river_job where id = (select min(id) from river_job
+		where kind = 'message')`); err != nil {
+		t.Fatal(err)
+	}
+	h.pass(20 * time.Minute)
+	h.round(t)
+	h.work(t)
+	h.becomes(t, p, order, 0, "sent")
+	h.becomes(t, p, order, 1, "sent")
+	h.round(t)
+	h.hurry(t)
+	time.Sleep(300 * time.Millisecond)
+	if n := len(c.Letters()); n != 2 {
+		t.Errorf("%d letters of two messages", n)
+	}
+}
+
+// Two who send the same message at once, and one who undoes it meanwhile: it leaves once or not at all.
+func TestOneOfManyDeeds(t *testing.T) {
+	t.Parallel()
+	h, c, p := mailed(t)
+	h.work(t)
+	order := p.must(201, "POST", "/orders", with(p.draft("Milk malt bombs", 12),
+		object{"mail": "ada@quill.example"}))["id"]
+	sent := 0
+	for range 5 {
+		m := p.must(201, "POST", fmt.Sprint("/orders/", order, "/messages"), object{"kind": "thanks", "way": "mail",
+			"subject": "x", "body": "y"})["id"]
+		done := make(chan int, 4)
+		for _, deed := range []string{"now", "now", "undo", "now"} {
+			go func() { done <- p.send("POST", fmt.Sprint("/messages/", m, "/", deed), nil).status }()
+		}
+		for range 4 {
+			if status := <-done; status != 200 && status != 409 {
+				t.Errorf("it is answered with %d", status)
+			}
+		}
+		var state any
+		for range 100 {
+			list := p.outbox(order)
+			if state = list[len(list)-1]["state"]; state == "sent" || state == "undone" {
+				break
+			}
+			time.Sleep(20 * time.Millisecond)
+		}
+		if state == "sent" {
+			sent++
+		} else if state != "undone" {
+			t.Errorf("it is %v", state)
+		}
+	}
+	time.Sleep(300 * time.Millisecond)
+	if n := len(c.Letters()); n != sent {
+		t.Errorf("%d letters of %d messages that are sent", n, sent)
+	}
 }

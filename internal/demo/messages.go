@@ -50,8 +50,8 @@ func (k *kitchen) messages(ctx context.Context, tx pgx.Tx) error {
 		name := strings.Fields(strings.ToLower(o.Customer))[0]
 		if _, err := tx.Exec(ctx, `insert into messages (kitchen_id, id, order_id, kind, cause, way, whom, address, subject,
 				body, state, created_at, due_at, changed_at)
-			values ($1, $2, $3, 'thanks', 'handed over', 'mail', $4, $5, $6, $7, 'sent', $8, $8, $8)`, who.Kitchen, db.NewID(), o.ID,
-			o.Customer, name+"@lakeside.example", "Thank you from Maren's kitchen", fmt.Sprintf("Hello %s,\n\nthank you for your "+
+			values ($1, $2, $3, 'thanks', 'handed over', 'mail', $4, $5, $6, $7, 'sent', $8, $8, $8)`,
+			who.Kitchen, db.NewID(), o.ID, o.Customer, name+"@lakeside.example", "Thank you from Maren's kitchen", fmt.Sprintf("Hello %s,\n\nthank you for your "+
 				"order. I hope it was just right.\n\nIf something was not, please tell me: just reply.\n\nBest wishes\nMaren's kitchen",
 				o.Customer), at); err != nil {
 			return err

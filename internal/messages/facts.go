@@ -162,6 +162,10 @@ func (a *about) reach(way message.Way) (string, error) { return message.Reach(wa
 
 // Tell what the order gives occasion for at this moment, for what has just been done to it.
 func (m *Messages) Tell(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
+	w, err := loadWays(ctx, tx)
+	if err != nil || len(w.on()) == 0 { // every move of every order comes by here
+		return err
+	}
 	d, err := m.desk(ctx, tx)
 	if err != nil {
 		return err
@@ -212,12 +216,7 @@ func (d *desk) resume(ctx context.Context) error {
 
 // tell what is due of orders, each once.
 func (d *desk) tell(ctx context.Context, which string, args ...any) error {
-	on := []message.Kind{}
-	for _, k := range message.Kinds() {
-		if d.ways.rule(k).On {
-			on = append(on, k)
-		}
-	}
+	on := d.ways.on()
 	if len(on) == 0 {
 		return nil
 	}

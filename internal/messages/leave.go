@@ -25,9 +25,9 @@ var leavePage = template.Must(template.ParseFS(files, "leave.html"))
 
 type leaveView struct{ Title, Says, Button string }
 
-// Pages adds the public page on which one asks for no more messages, behind a limit. A mail program asks by itself, by a
-// POST without a cookie (RFC 8058, 3.1); a person who follows the link is asked once more, since links are also looked
-// at by machines.
+// Pages adds the public page on which one asks for no more messages, behind a limit. A mail program asks by itself, by
+// a POST without a cookie (RFC 8058, 3.1); a person who follows the link is asked once more, since links are also
+// looked at by machines.
 func (m *Messages) Pages(r chi.Router, limit func(http.Handler) http.Handler) {
 	r.With(limit).Get("/no-more/{token}", m.leave(false))
 	r.With(limit).Post("/no-more/{token}", m.leave(true))

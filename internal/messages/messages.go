@@ -1,5 +1,5 @@
-// Package messages tells customers of their orders, by mail or by text message: what is due is written into an outbox in
-// the transaction that causes it, and sent from there, once.
+// Package messages tells customers of their orders, by mail or by text message: what is due is written into an outbox
+// in the transaction that causes it, and sent from there, once.
 package messages
 
 import (

@@ -60,7 +60,10 @@ func (m *Messages) send(ctx context.Context, j sendJob) error {
 	after, cancel := context.WithTimeout(context.WithoutCancel(ctx), 10*time.Second)
 	defer cancel()
 	var again time.Time
-	if err := m.In(after, func(tx pgx.Tx) (err error) { again, err = m.note(after, tx, &x, result); return err }); err != nil {
+	if err := m.In(after, func(tx pgx.Tx) (err error) {
+		again, err = m.note(after, tx, &x, result)
+		return err
+	}); err != nil {
 		return err
 	}
 	if !again.IsZero() {

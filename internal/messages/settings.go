@@ -75,6 +75,17 @@ func (w *ways) rule(k message.Kind) kept {
 	return kept{Rule: message.Usual(k), Way: message.Mail}
 }
 
+// on are the kinds that are switched on.
+func (w *ways) on() []message.Kind {
+	list := []message.Kind{}
+	for _, k := range message.Kinds() {
+		if w.rule(k).On {
+			list = append(list, k)
+		}
+	}
+	return list
+}
+
 func loadWays(ctx context.Context, tx pgx.Tx) (*ways, error) {
 	w := &ways{quiet: message.Quiet{From: 21 * 60, To: 8 * 60}}
 	err := tx.QueryRow(ctx, `select reply_to, quiet_from, quiet_to, kinds, revision from message_settings`).

@@ -35,9 +35,9 @@ type Recounted struct {
 	Now  int    `json:"now"`
 }
 
-// Recount gives an order as many pieces of treats as is said. A price that was agreed on follows: each line keeps what a
-// piece of it costs. Work that is planned is planned anew; where it no longer fits, or has begun, nothing changes and the
-// error says so. Nothing to change: the answer has no lines.
+// Recount gives an order as many pieces of treats as is said. A price that was agreed on follows: each line keeps what
+// a piece of it costs. Work that is planned is planned anew; where it no longer fits, or has begun, nothing changes and
+// the error says so. Nothing to change: the answer has no lines.
 func (o *Orders) Recount(ctx context.Context, tx pgx.Tx, id uuid.UUID, counts map[ident.Treat]int) (*Recount, error) {
 	if err := db.LockKitchen(ctx, tx); err != nil {
 		return nil, err
@@ -89,8 +89,8 @@ func (o *Orders) Recount(ctx context.Context, tx pgx.Tx, id uuid.UUID, counts ma
 		return nil, err
 	}
 	var gross decimal.Decimal
-	if err := tx.QueryRow(ctx, `select gross, state = 'quoted' and exists (select from quotes q where q.order_id = orders.id
-		and q.revoked_at is null) from orders where id = $1`, s.ID).Scan(&gross, &out.Requote); err != nil {
+	if err := tx.QueryRow(ctx, `select gross, state = 'quoted' and exists (select from quotes q
+		where q.order_id = orders.id and q.revoked_at is null) from orders where id = $1`, s.ID).Scan(&gross, &out.Requote); err != nil {
 		return nil, err
 	}
 	out.Now = new(price.In(known.Rates.Currency, gross))

@@ -24,7 +24,8 @@ import (
 
 // made are the codes whose sentence is chosen as the program runs, by their beginnings; with the most values that they
 // have.
-var made = map[string]int{"choice.": 0, "tile.": 0, "message.subject-": 0, "message.body-": 0, "request.": 3, "step.": 0, "fact.": 3, "chocolate.choose-": 0,
+var made = map[string]int{"choice.": 0, "tile.": 0, "message.subject-": 0, "message.body-": 0,
+	"request.": 3, "step.": 0, "fact.": 3, "chocolate.choose-": 0,
 	"measure.":       4,
 	"order.cost-of-": 1, "order.tax-": 1, "batch.melt": 4, "batch.all-full": 0, "chocolate.bursts-": 1,
 	"chocolate.short-": 1, "order.less-": 1, "scratch.missing-": 1, "order.plus-": 1, "order.rounded-up-by": 1}

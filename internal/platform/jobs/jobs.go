@@ -1,6 +1,6 @@
-// Package jobs is what is done later or in the background, by River: a job is put into its queue in the transaction that
-// causes it, so that it is there exactly when what causes it is. A job names its kitchen and works through that kitchen's
-// door; when something is due it asks the application's clock, not the machine's.
+// Package jobs is what is done later or in the background, by River: a job is put into its queue in the transaction
+// that causes it, so that it is there exactly when what causes it is. A job names its kitchen and works through that
+// kitchen's door; when something is due it asks the application's clock, not the machine's.
 package jobs
 
 import (

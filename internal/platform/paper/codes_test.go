@@ -12,8 +12,8 @@ import (
 	"zestytin/internal/platform/paper"
 )
 
-// A label with a code, printed, drawn by poppler as a printer of 300 dots an inch does, and read by zbar, a program that
-// has nothing to do with what made it.
+// A label with a code, printed, drawn by poppler as a printer of 300 dots an inch does, and read by zbar, a program
+// that has nothing to do with what made it.
 func TestCodesAreRead(t *testing.T) {
 	words := []label.Paragraph{{Role: label.Title, Spans: []label.Span{{Text: "Milk malt bombs", Bold: true}}},
 		{Role: label.Text, Spans: []label.Span{{Text: "Ingredients: milk chocolate, malt, sugar."}}}}
@@ -25,7 +25,8 @@ func TestCodesAreRead(t *testing.T) {
 		{paper.QR, "https://sweets.example/ask/marens-kitchen?n=12", "QR-Code:https://sweets.example/ask/marens-kitchen?n=12"},
 		{paper.QR, " Grüße aus der Küche 🍫 ", "QR-Code:Grüße aus der Küche 🍫"},
 		{paper.Lot, "L260903-7F2A", "CODE-128:L260903-7F2A"},
-		// 4 006381 33393: 4+0x3+0+6x3+3+8x3+1+3x3+3+3x3+9+3x3 = 89, and 90 - 89 is 1 (GS1 General Specifications, 7.9; by hand).
+		// 4 006381 33393: 4+0x3+0+6x3+3+8x3+1+3x3+3+3x3+9+3x3 = 89, and 90 - 89 is 1 (GS1 General Specifications, 7.9; by
+		// hand).
 		{paper.EAN, "4006381333931", "EAN-13:4006381333931"},
 		{paper.EAN, "9638 5074", "EAN-8:96385074"},
 	} {

@@ -32,8 +32,8 @@ func server(t *testing.T, url string, patience time.Duration) *post.Server {
 	return s
 }
 
-// A letter as a mail server gets it, read back by the standard library: RFC 5322 for the head, RFC 2047 for words in it,
-// RFC 2045 for the body, RFC 8058 (3.1) for how one gets no more.
+// A letter as a mail server gets it, read back by the standard library: RFC 5322 for the head, RFC 2047 for words in
+// it, RFC 2045 for the body, RFC 8058 (3.1) for how one gets no more.
 func TestALetterArrivesAsItIs(t *testing.T) {
 	c := posttest.New(t)
 	want := letter()

@@ -1,5 +1,5 @@
-// Package posttest is a mail server of the tests' own, which behaves as it is told: it takes letters, refuses them, asks
-// to come back, never answers, or breaks off before it has said that it has one.
+// Package posttest is a mail server of the tests' own, which behaves as it is told: it takes letters, refuses them,
+// asks to come back, never answers, or breaks off before it has said that it has one.
 package posttest
 
 import (
