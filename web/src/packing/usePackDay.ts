@@ -15,6 +15,7 @@ export function usePackDay(day: string) {
     enabled: day !== '',
   })
   async function tick(order: string, what: string, done: boolean) {
+    await queries.cancelQueries({ queryKey: key }) // an answer from before does not take the tick away
     queries.setQueryData<Day>(key, (was) => was && ticked(was, order, what, done))
     try {
       await ask(api.PUT('/api/v1/orders/{id}/pack-ticks', { params: { path: { id: order } }, body: { what, done } }))
