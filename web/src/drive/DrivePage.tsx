@@ -70,6 +70,7 @@ function Drives({ day }: { day: string }) {
           body: { ...was.choices, ...by },
         }),
       )
+      await queries.cancelQueries({ queryKey: key }) // an answer from before does not move the stops back
       queries.setQueryData(key, now)
       say.done('drive', [said, ...now.data.displace].join(' '), () => void settle(was.choices))
       if (now.data.choices.planned || was.choices.planned) await askAnew(queries, ['plan'])
