@@ -206,8 +206,8 @@ func TestRulesOfEveryKind(t *testing.T) {
 	}
 }
 
-// Whatever customers and sellers type, a subject stays one line, nothing that was filled in is filled in again, and what
-// has no field stays as it was written.
+// Whatever customers and sellers type, a subject stays one line, nothing that was filled in is filled in again, and
+// what has no field stays as it was written.
 func FuzzFill(f *testing.F) {
 	f.Add("{customer}: {day}", "Dear {customer}", "Wren", "")
 	f.Add("a", "{day}\n{x}", "{day}", "\r\n.\r\n")

@@ -48,8 +48,9 @@ type LabelPart struct {
 // printed smaller than it may be.
 const usualSide = 100
 
-// Label of a line: for so many pieces, or where that is 0 for what its box or bag holds.
-func (r *Estimate) Label(line, pieces int, made Made, k *Inputs) Labelling {
+// Label of a line: for so many pieces, or where that is 0 for what its box or bag holds. It takes labels for what does
+// not lie in mixed boxes: those have their own.
+func (r *Estimate) Label(d *Draft, line, pieces int, made Made, k *Inputs) Labelling {
 	l := &r.Lines[line]
 	c := l.Card
 	of := Labelling{Name: l.Name, Ingredients: label.Ingredients(c.Parts, l.Name, k.Law), Lots: made.Lots, Made: made,
@@ -72,7 +73,7 @@ func (r *Estimate) Label(line, pieces int, made Made, k *Inputs) Labelling {
 	if pieces > 0 {
 		of.Pieces = pieces
 	}
-	of.Labels = (l.Count + of.Pieces - 1) / of.Pieces
+	of.Labels = (max(l.Count-d.inSets(line), 0) + of.Pieces - 1) / of.Pieces
 	of.Grams = c.PieceMass.Times(float64(of.Pieces))
 	of.Net = label.Net(of.Grams, k.Law)
 	of.UseBy = c.Kept.Where == treat.InFridge || c.Keeps <= 72
@@ -112,7 +113,7 @@ func (r *Estimate) SetLabel(d *Draft, set int, made map[int]Made, k *Inputs) Lab
 		if pieces == 0 {
 			continue
 		}
-		l := r.Label(i, pieces, made[i], k)
+		l := r.Label(d, i, pieces, made[i], k)
 		of.Parts = append(of.Parts, LabelPart{l.Name, pieces, l.Ingredients})
 		of.Contains, of.Serving = union(of.Contains, l.Contains), append(of.Serving, l.Serving...)
 		of.Lots, of.NotSo = treat.Union(of.Lots, l.Lots), treat.Union(of.NotSo, l.NotSo)

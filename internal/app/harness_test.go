@@ -15,6 +15,7 @@ import (
 	"testing/fstest"
 	"time"
 
+	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/shopspring/decimal"
@@ -46,6 +47,21 @@ func (h *house) clock() time.Time { return now.Add(time.Duration(h.ahead.Load())
 
 // pass lets time go by on its clock.
 func (h *house) pass(by time.Duration) { h.ahead.Add(int64(by)) }
+
+// kitchen of the demo.
+func (h *house) kitchen(t testing.TB) (id uuid.UUID) {
+	t.Helper()
+	ctx := context.Background()
+	owner, err := pgx.Connect(ctx, h.owner)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer owner.Close(ctx)
+	if err := owner.QueryRow(ctx, `select id from kitchens order by created_at limit 1`).Scan(&id); err != nil {
+		t.Fatal(err)
+	}
+	return id
+}
 
 // work in the background, until the test ends.
 func (h *house) work(t testing.TB) {

@@ -256,7 +256,12 @@ func TestTheLabelOfAMixedBox(t *testing.T) {
 	} else if words, _ := wordsOf(t, pdf.body); strings.Count(fmt.Sprint(words), " Mixed}") != 4 {
 		t.Errorf("it is printed %d times", strings.Count(fmt.Sprint(words), " Mixed}"))
 	}
-	// All of the order, one after the other: as many as each takes, 12, 24 and 4 here or what their boxes hold.
+	// Of 12 and 24 pieces 8 and 12 lie in the mixed boxes: labels of one piece are for the 4 and 12 that are left.
+	single := labels("&pieces=1")
+	if a, b := single[0].(object)["labels"], single[1].(object)["labels"]; a != 4.0 || b != 12.0 {
+		t.Errorf("%v and %v labels for what lies in no mixed box", a, b)
+	}
+	// All of the order, one after the other: as many as each takes.
 	n := 0
 	for _, l := range all {
 		n += int(l.(object)["labels"].(float64))

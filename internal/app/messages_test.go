@@ -8,7 +8,6 @@ import (
 	"testing"
 	"time"
 
-	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
 	"zestytin/internal/app"
@@ -87,17 +86,7 @@ func (h *house) becomes(t *testing.T, p *person, order any, n int, state string)
 // round of the demo kitchen.
 func (h *house) round(t *testing.T) {
 	t.Helper()
-	ctx := context.Background()
-	owner, err := pgx.Connect(ctx, h.owner)
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer owner.Close(ctx)
-	var kitchen uuid.UUID
-	if err := owner.QueryRow(ctx, `select id from kitchens order by created_at limit 1`).Scan(&kitchen); err != nil {
-		t.Fatal(err)
-	}
-	if err := h.app.Round(web.WithWho(ctx, web.Actor{Kitchen: kitchen})); err != nil {
+	if err := h.app.Round(web.WithWho(context.Background(), web.Actor{Kitchen: h.kitchen(t)})); err != nil {
 		t.Fatal(err)
 	}
 }
@@ -503,7 +492,8 @@ func TestAQuoteRunsOut(t *testing.T) {
 	}
 }
 
-// A message whose job is gone is taken up again by the next round, and one that still has its job is not sent twice by it.
+// A message whose job is gone is taken up again by the next round, and one that still has its job is not sent twice by
+// it.
 func TestWhatWaitsTooLongIsTakenUp(t *testing.T) {
 	t.Parallel()
 	h, c, p := mailed(t)

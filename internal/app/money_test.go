@@ -471,8 +471,8 @@ func TestListPriceOfATreat(t *testing.T) {
 	}
 }
 
-// A customer cancels: by the terms that the quote told, a part of what was paid is kept, and no more than that; before, all
-// of it goes back.
+// A customer cancels: by the terms that the quote told, a part of what was paid is kept, and no more than that; before,
+// all of it goes back.
 func TestACancelledOrder(t *testing.T) {
 	t.Parallel()
 	h := open(t)

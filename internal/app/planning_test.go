@@ -43,15 +43,7 @@ func (h *house) later(t testing.TB, at time.Time) *person {
 func (h *house) sound(t testing.TB, at time.Time) (*plan.Problem, *plan.Plan) {
 	t.Helper()
 	ctx := context.Background()
-	owner, err := pgx.Connect(ctx, h.owner)
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer owner.Close(ctx)
-	var kitchen uuid.UUID
-	if err := owner.QueryRow(ctx, `select id from kitchens order by created_at limit 1`).Scan(&kitchen); err != nil {
-		t.Fatal(err)
-	}
+	kitchen := h.kitchen(t)
 	zone, err := time.LoadLocation("America/New_York")
 	if err != nil {
 		t.Fatal(err)

@@ -327,7 +327,8 @@ func (e *Events) save(ctx context.Context, tx pgx.Tx, s *stored, in *Fields) (Fu
 		s.Follow = []event.Follow{}
 	}
 	if _, err := tx.Exec(ctx, `insert into events (kitchen_id, id, begins_at, content, revision)
-		values ($1, $2, $3, $4, $5) on conflict (kitchen_id, id) do update set begins_at = excluded.begins_at, content = excluded.content,
+		values ($1, $2, $3, $4, $5) on conflict (kitchen_id, id) do update set begins_at = excluded.begins_at,
+		content = excluded.content,
 		revision = excluded.revision`, web.ActorOf(ctx).Kitchen, s.id, s.Begins, s.Event, s.revision); err != nil {
 		return Full{}, err
 	}

@@ -41,3 +41,19 @@ func (o *Orders) answers(ctx context.Context, _ *struct{}) (*struct{ Body Answer
 	})
 	return &struct{ Body Answers }{a}, err
 }
+
+// Lapse quotes that have run out without an answer: their seller is told.
+func (o *Orders) Lapse(ctx context.Context, tx pgx.Tx) error {
+	rows, err := tx.Query(ctx, `select q.id from quotes q join orders o on o.kitchen_id = q.kitchen_id
+		and o.id = q.order_id where o.state = 'quoted' and q.lapsed_at is null and q.revoked_at is null
+		and q.accepted_at is null and q.expires_at < $1 for update of q`, o.Clock())
+	if err != nil {
+		return err
+	}
+	over, err := pgx.CollectRows(rows, pgx.RowTo[uuid.UUID])
+	if err != nil || len(over) == 0 { // whoever looks on is not told of a change where there is none
+		return err
+	}
+	_, err = tx.Exec(ctx, `update quotes set lapsed_at = expires_at where id = any($1)`, over)
+	return err
+}

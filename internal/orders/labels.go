@@ -197,25 +197,13 @@ func (l *lettering) symbol(in *Labelled) (*label.Symbol, error) {
 
 // labelling of all lines of an order.
 func (o *Orders) labelling(ctx context.Context, tx pgx.Tx, in *Labelled) ([]lettering, error) {
-	s, err := load(ctx, tx, in.ID.ID, "")
+	p, err := o.packing(ctx, tx, in.ID.ID)
 	if err != nil {
 		return nil, err
 	}
-	k, err := o.Kitchen(ctx, tx, s.ID, s.pins, order.Scope{Lines: s.Draft.Lines})
-	if err != nil {
-		return nil, err
-	}
-	k.Extent, k.Commitments = order.FiguresOnly, s.standing
-	r, err := order.Compute(ctx, &s.Draft, k)
-	if err != nil {
-		return nil, err
-	}
+	s, k, r, made := p.stored, p.kitchen, p.estimate, p.made
 	var kitchen, address string
 	if err := tx.QueryRow(ctx, `select name, address from kitchens`).Scan(&kitchen, &address); err != nil {
-		return nil, err
-	}
-	made, err := madeOf(ctx, tx, s.ID)
-	if err != nil {
 		return nil, err
 	}
 	list := make([]lettering, 0, len(r.Lines)+len(s.Draft.Sets))
@@ -225,7 +213,7 @@ func (o *Orders) labelling(ctx context.Context, tx pgx.Tx, in *Labelled) ([]lett
 		list = append(list, l)
 	}
 	for i := range r.Lines {
-		add(r.Label(i, in.Pieces, made[i], k))
+		add(r.Label(&s.Draft, i, in.Pieces, made[i], k))
 	}
 	for n := range s.Draft.Sets {
 		add(r.SetLabel(&s.Draft, n, made, k))

@@ -131,23 +131,11 @@ type packSum struct {
 
 // packOrder is one order of the list.
 func (o *Orders) packOrder(ctx context.Context, tx pgx.Tx, id uuid.UUID, sum *packSum) (*PackOrder, error) {
-	s, err := load(ctx, tx, id, "")
+	of, err := o.packing(ctx, tx, id)
 	if err != nil {
 		return nil, err
 	}
-	k, err := o.Kitchen(ctx, tx, s.ID, s.pins, order.Scope{Lines: s.Draft.Lines})
-	if err != nil {
-		return nil, err
-	}
-	k.Extent, k.Commitments = order.FiguresOnly, s.standing
-	r, err := order.Compute(ctx, &s.Draft, k)
-	if err != nil {
-		return nil, err
-	}
-	made, err := madeOf(ctx, tx, s.ID)
-	if err != nil {
-		return nil, err
-	}
+	s, r, made := of.stored, of.estimate, of.made
 	rows, err := tx.Query(ctx, `select what from pack_ticks where order_id = $1`, id)
 	if err != nil {
 		return nil, err
@@ -215,7 +203,8 @@ func tinsOf(ctx context.Context, tx pgx.Tx, ids []uuid.UUID) ([]PackTin, error) 
 	var name, day string
 	var done bool
 	var part TinPart
-	_, err = pgx.ForEachRow(rows, []any{&batch, &name, &done, &day, &part.Order, &part.Customer, &part.Count}, func() error {
+	into := []any{&batch, &name, &done, &day, &part.Order, &part.Customer, &part.Count}
+	_, err = pgx.ForEachRow(rows, into, func() error {
 		if len(tins) == 0 || batch != last {
 			tins, last = append(tins, PackTin{Lot: lotCode(day, batch), Name: name, Made: done}), batch
 		}

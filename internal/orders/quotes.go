@@ -143,22 +143,6 @@ func (o *Orders) WriteQuote(ctx context.Context, tx pgx.Tx, id uuid.UUID) error 
 	return o.Tell(ctx, tx, s.ID)
 }
 
-// Lapse quotes that have run out without an answer: their seller is told.
-func (o *Orders) Lapse(ctx context.Context, tx pgx.Tx) error {
-	rows, err := tx.Query(ctx, `select q.id from quotes q join orders o on o.kitchen_id = q.kitchen_id
-		and o.id = q.order_id where o.state = 'quoted' and q.lapsed_at is null and q.revoked_at is null
-		and q.accepted_at is null and q.expires_at < $1 for update of q`, o.Clock())
-	if err != nil {
-		return err
-	}
-	over, err := pgx.CollectRows(rows, pgx.RowTo[uuid.UUID])
-	if err != nil || len(over) == 0 { // whoever looks on is not told of a change where there is none
-		return err
-	}
-	_, err = tx.Exec(ctx, `update quotes set lapsed_at = expires_at where id = any($1)`, over)
-	return err
-}
-
 func revokeAll(ctx context.Context, tx pgx.Tx, id uuid.UUID, now time.Time) error {
 	_, err := tx.Exec(ctx, `update quotes set revoked_at = $2 where order_id = $1 and revoked_at is null
 			and accepted_at is null`, id, now)

@@ -90,7 +90,8 @@ func (o *Orders) Recount(ctx context.Context, tx pgx.Tx, id uuid.UUID, counts ma
 	}
 	var gross decimal.Decimal
 	if err := tx.QueryRow(ctx, `select gross, state = 'quoted' and exists (select from quotes q
-		where q.order_id = orders.id and q.revoked_at is null) from orders where id = $1`, s.ID).Scan(&gross, &out.Requote); err != nil {
+		where q.order_id = orders.id and q.revoked_at is null) from orders where id = $1`, s.ID).
+		Scan(&gross, &out.Requote); err != nil {
 		return nil, err
 	}
 	out.Now = new(price.In(known.Rates.Currency, gross))

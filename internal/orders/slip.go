@@ -6,6 +6,7 @@ import (
 	"strings"
 	"time"
 
+	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
 	"zestytin/core/order"
@@ -19,27 +20,40 @@ import (
 func (o *Orders) packingSlip(ctx context.Context, in *web.ID) (*web.File, error) {
 	var pdf []byte
 	err := o.In(ctx, func(tx pgx.Tx) error {
-		s, err := load(ctx, tx, in.ID, "")
+		p, err := o.packing(ctx, tx, in.ID)
 		if err != nil {
 			return err
 		}
-		k, err := o.Kitchen(ctx, tx, s.ID, s.pins, order.Scope{Lines: s.Draft.Lines})
-		if err != nil {
-			return err
-		}
-		k.Extent, k.Commitments = order.FiguresOnly, s.standing
-		r, err := order.Compute(ctx, &s.Draft, k)
-		if err != nil {
-			return err
-		}
-		made, err := madeOf(ctx, tx, s.ID)
-		if err != nil {
-			return err
-		}
-		pdf, err = slipPDF(text.Of(ctx), &s.Draft, r, made, k)
+		pdf, err = slipPDF(text.Of(ctx), &p.stored.Draft, p.estimate, p.made, p.kitchen)
 		return err
 	})
 	return web.Download("packing-slip.pdf", "application/pdf", pdf), err
+}
+
+// packing is what slip, labels and pack list rest on: an order as it is stored and reckoned, and when it was made.
+type packing struct {
+	stored   *stored
+	kitchen  *order.Inputs
+	estimate *order.Estimate
+	made     map[int]order.Made
+}
+
+func (o *Orders) packing(ctx context.Context, tx pgx.Tx, id uuid.UUID) (*packing, error) {
+	s, err := load(ctx, tx, id, "")
+	if err != nil {
+		return nil, err
+	}
+	k, err := o.Kitchen(ctx, tx, s.ID, s.pins, order.Scope{Lines: s.Draft.Lines})
+	if err != nil {
+		return nil, err
+	}
+	k.Extent, k.Commitments = order.FiguresOnly, s.standing
+	r, err := order.Compute(ctx, &s.Draft, k)
+	if err != nil {
+		return nil, err
+	}
+	made, err := madeOf(ctx, tx, s.ID)
+	return &packing{s, k, r, made}, err
 }
 
 func slipPDF(words *text.Words, d *order.Draft, r *order.Estimate, made map[int]order.Made, k *order.Inputs) ([]byte,

@@ -48,7 +48,7 @@ func TestCodesAreRead(t *testing.T) {
 				}
 			}
 		}
-		pdf, err := paper.Labels("labels", 210, 297, []label.Place{{X: 20, Y: 30}}, f)
+		pdf, err := paper.Tags("labels", 210, 297, []label.Place{{X: 20, Y: 30}}, []*label.Fitted{f})
 		if err != nil {
 			t.Fatal(err)
 		}

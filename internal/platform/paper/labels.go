@@ -3,7 +3,6 @@ package paper
 import (
 	"bytes"
 	"fmt"
-	"slices"
 
 	"github.com/go-pdf/fpdf"
 	"golang.org/x/image/font/gofont/gobold"
@@ -24,11 +23,6 @@ func labelPage(title string, width, height float64) *fpdf.Fpdf {
 	f.SetTitle(title, true)
 	f.SetCreator("Zesty Tin", true)
 	return f
-}
-
-// Labels, the same one at each place.
-func Labels(title string, width, height float64, places []label.Place, of *label.Fitted) ([]byte, error) {
-	return Tags(title, width, height, places, slices.Repeat([]*label.Fitted{of}, len(places)))
 }
 
 // Tags, at each place one of its own.

@@ -150,7 +150,7 @@ export function LabelPanel({ order }: { order: Schemas['OrdersOrder'] }) {
         </p>
       ))}
       <p className="pack-do">
-        {of?.fitted && of.until && (
+        {of?.fitted && of.until && of.labels > 0 && (
           <a
             className="button-link primary"
             href={`/api/v1/orders/${order.id}/labels.pdf?${search({ line: of.line, start: printing.start })}`}
