@@ -64,3 +64,69 @@ test('each guest gets one of each, in a box of their own', async ({ page }) => {
   await aside.getByRole('button', { name: 'Do without mixed box 1' }).click()
   await expect(aside.getByRole('img', { name: /^3 pieces/ })).toHaveCount(0)
 })
+
+test('a box for each guest of a list, with its lid and shred, which are bought in time', async ({ page }) => {
+  const add = async (name: string, more: object) => {
+    const stock = { amount: 0, unit: 'each' }
+    const body = { name, stock, paid: '5.00', paidFor: { amount: 50, unit: 'each' }, ...more }
+    const made = await page.request.post('/api/v1/supplies', { data: body, headers: { 'Idempotency-Key': name } })
+    expect(made.status()).toBe(201)
+  }
+  await add('Clear lids', {})
+  const shred = { stock: { amount: 100, unit: 'g' }, paidFor: { amount: 1, unit: 'kg' } }
+  await add('Paper shred', shred)
+  const box = { length: { amount: 8, unit: 'cm' }, width: { amount: 8, unit: 'cm' }, height: { amount: 2, unit: 'cm' } }
+  await add('Favour boxes', { inside: box, stock: { amount: 60, unit: 'each' } })
+  await page.goto('/larder')
+  await page
+    .getByRole('button', { name: /Favour boxes/ })
+    .first()
+    .click()
+  await page.getByRole('button', { name: /^Edit/ }).click()
+  await page.getByRole('combobox', { name: 'Lid' }).click()
+  await page.locator('.ant-select-item-option:visible', { hasText: 'leaves room' }).click()
+  await page.getByRole('textbox', { name: 'Room above the sides' }).fill('15 mm')
+  for (const [n, what, amount] of [
+    [1, 'Clear lids', '1 each'],
+    [2, 'Paper shred', '6 g'],
+  ] as const) {
+    await page.getByRole('button', { name: 'Add a lid, shred, ribbon, card…' }).click()
+    await page.getByRole('combobox', { name: `Goes with each: thing ${n}` }).click()
+    await page.locator('.ant-select-item-option:visible', { hasText: what }).click()
+    await page.getByRole('textbox', { name: `How much of thing ${n}` }).fill(amount)
+  }
+  await page.getByRole('button', { name: 'Save', exact: true }).click()
+  await expect(page.getByRole('dialog')).toHaveCount(0)
+
+  const { treats } = await (await page.request.get('/api/v1/treats')).json()
+  const id = (name: string) => treats.find((t: { name: string }) => t.name === name).id as string
+  const lines = ['Bergamot truffles', 'Nougat cubes'].map((name) => ({ treat: id(name), count: 12 }))
+  const order = await anOrder(page, 'Guest Gale', 'Nougat cubes', 12, { lines })
+  await page.goto(`/orders/${order.id}`)
+  const aside = beside(page)
+  await aside.getByText('A box for each guest of a list').click()
+  await aside.getByRole('textbox', { name: 'Guests' }).fill('Ana Quay\nBo Hill\nCy Lake\nDi Moss')
+  await aside.getByRole('button', { name: 'A box for each of 4 guests' }).click()
+  await aside.getByRole('combobox', { name: 'Box of mixed box 1' }).click()
+  await page.locator('.ant-select-item-option:visible', { hasText: 'Favour boxes' }).click()
+  await expect(aside.getByText('4 boxes: Favour boxes')).toBeVisible()
+  // Sixteen guests are more than the twelve pieces that were ordered: the lines follow.
+  const list = Array.from({ length: 16 }, (_, i) => `Guest ${i + 1}, ${(i % 2) + 1}`).join('\n')
+  await aside.getByRole('textbox', { name: 'Guests' }).fill(`Name, Table\n${list}`)
+  await expect(aside.getByText('16 guests at 2 tables: 1 (8), 2 (8)')).toBeVisible()
+  const saved = page.waitForResponse((r) => r.request().method() === 'PUT' && r.url().includes(order.id) && r.ok())
+  await aside.getByRole('button', { name: 'A box for each of 16 guests' }).click()
+  await expect(page.getByLabel('How many').first()).toHaveValue('16')
+  await saved
+  await page.goto(`/handover/${order.id}`)
+  const slip = page.getByRole('region', { name: 'Pack list' })
+  await expect(slip).toContainText('16 Favour boxes')
+  await expect(slip).toContainText('16 Clear lids')
+  await expect(slip).toContainText(/(96 g|3.4 oz) Paper shred/)
+  // The list is there for the tags, and agrees with the boxes.
+  await expect(page.getByText('16 guests at 2 tables')).toBeVisible()
+  await expect(page.getByText(/mixed boxes for/)).toHaveCount(0)
+  await page.goto('/larder')
+  await page.getByRole('link', { name: 'Shopping list' }).click()
+  await expect(page.getByText('Clear lids').first()).toBeVisible()
+})

@@ -75,7 +75,9 @@ func larder() *treat.Inputs {
 		}}
 }
 
-var supplies = map[ident.Supply]string{"bag": "Bags", "box": "Boxes", "ribbon": "Ribbon", "foil": "Loaf foil"}
+var supplies = map[ident.Supply]treat.FileSupply{"bag": {Name: "Bags", Unit: measure.Each},
+	"box": {Name: "Boxes", Unit: measure.Each}, "ribbon": {Name: "Ribbon", Unit: measure.Millimetre},
+	"foil": {Name: "Loaf foil", Unit: measure.Each}}
 
 func massOf(x float64) *measure.Quantity { q := measure.Grams(si.Grams(x)); return &q }
 

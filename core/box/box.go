@@ -14,9 +14,11 @@ import (
 type Supply struct {
 	ID     ident.Supply
 	Name   string
-	Unit   measure.Unit // measure.Each, or measure.Millimetre for ribbon
+	Unit   measure.Unit // measure.Each, measure.Millimetre for ribbon, or measure.Gram for shred
 	Inside *Room        // of a box; nil where nobody has measured it
 	Foot   *Foot        // of a liner or cup, what it takes up in a box
+	// Fittings go with each of it.
+	Fittings []Fitting
 	larder.Stock
 }
 

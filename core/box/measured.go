@@ -1,6 +1,8 @@
 package box
 
 import (
+	"slices"
+
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
@@ -14,7 +16,22 @@ type Inside struct {
 	Height measure.Quantity  `json:"height"`
 	Layers int               `json:"layers,omitempty"`
 	Holds  *measure.Quantity `json:"holds,omitempty"`
+	Lid    Lid               `json:"lid,omitempty"`
+	// Rise is how much higher than the sides pieces may stand, under a raised lid.
+	Rise *measure.Quantity `json:"rise,omitempty"`
 }
+
+// Lid of a box: how high pieces may stand in it.
+type Lid string
+
+const (
+	LidFlat   Lid = ""       // it closes on the sides
+	LidRaised Lid = "raised" // it leaves room above them
+	LidNone   Lid = "none"   // a tray: a single layer may be of any height
+)
+
+// Lids that there are.
+func Lids() []Lid { return []Lid{LidFlat, LidRaised, LidNone} }
 
 // Base of a liner or cup as a person measures it.
 type Base struct {
@@ -49,6 +66,19 @@ func (i *Inside) Check() error {
 	side(&f, "length", i.Length)
 	side(&f, "width", i.Width)
 	side(&f, "height", i.Height)
+	if !slices.Contains(Lids(), i.Lid) {
+		f.Add("lid", reason.Of("box.no-such-lid"))
+	}
+	if i.Lid == LidRaised {
+		if i.Rise == nil {
+			f.Add("rise", reason.Of("box.how-high-is-lid"))
+		} else {
+			side(&f, "rise", *i.Rise)
+		}
+	}
+	if i.Lid == LidNone && i.Layers > 1 {
+		f.Add("layers", reason.Of("box.tray-has-one-layer"))
+	}
 	if i.Layers < 0 || i.Layers > mostLayers {
 		f.Add("layers", reason.Of("box.has-at-most-layers", reason.Int(mostLayers)))
 	}
@@ -76,7 +106,10 @@ func (i *Inside) Room() *Room {
 		return nil
 	}
 	r := &Room{Length: millimetres(i.Length), Width: millimetres(i.Width), Height: millimetres(i.Height),
-		Layers: i.Layers}
+		Layers: i.Layers, Open: i.Lid == LidNone}
+	if i.Lid == LidRaised && i.Rise != nil {
+		r.Rise = millimetres(*i.Rise)
+	}
 	if i.Holds != nil {
 		g, _ := i.Holds.In(measure.Gram, measure.Substance{})
 		r.Holds = si.Grams(g)

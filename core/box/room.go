@@ -14,6 +14,8 @@ type Room struct {
 	Length float64  `json:"length"`
 	Width  float64  `json:"width"`
 	Height float64  `json:"height"`
+	Rise   float64  `json:"rise,omitempty"`   // that pieces may stand higher than the sides, under a raised lid
+	Open   bool     `json:"open,omitempty"`   // there is no lid: a single layer may be of any height
 	Layers int      `json:"layers,omitempty"` // that may lie on each other; 0: one
 	Holds  si.Grams `json:"holds,omitempty"`  // at most; 0: nobody has said
 }
@@ -45,6 +47,36 @@ const slack = 1e-6
 
 // way in which a piece lies in a row: what it takes along the row, across it, and in height.
 type way struct{ along, deep, high float64 }
+
+// Smaller is the largest that pieces could be, of the same form, so that n of them lie in a room, each in a liner's foot
+// where it has one; false where even half the size would be too large, or where they lie in it as they are. Whatever
+// lies in a room also lies in it when it is smaller, so halving finds it; sides are rounded down to whole mm.
+func Smaller(r Room, of Item, foot Foot, n int) (Item, bool) {
+	at := func(share float64) Item {
+		s := of
+		s.Length, s.Width, s.Height = share*of.Length, share*of.Width, share*of.Height
+		s.Mass = of.Mass.Times(share * share * share)
+		return s
+	}
+	lie := func(i Item) bool {
+		takes, _ := Most(r, i.In(foot))
+		return takes >= n
+	}
+	low, high := 0.5, 1.0
+	if n < 1 || !lie(at(low)) || lie(of) {
+		return Item{}, false
+	}
+	for range 12 {
+		if mid := (low + high) / 2; lie(at(mid)) {
+			low = mid
+		} else {
+			high = mid
+		}
+	}
+	s := at(low)
+	s.Length, s.Width, s.Height = math.Floor(s.Length+slack), math.Floor(s.Width+slack), math.Floor(s.Height+slack)
+	return s, s.Length >= 1 && s.Width >= 1 && s.Height >= 1
+}
 
 // ways in which a piece may lie: it may always be turned on its foot, and laid on a side where it may lie.
 func (i Item) ways() []way {
@@ -97,8 +129,16 @@ func (l *Layout) Count(items int) []int {
 	return n
 }
 
-// highest that layers may be, where so many lie on each other.
-func (r Room) layerHeight(layers int) float64 { return r.Height / float64(layers) }
+// Headroom is how high pieces may stand, in mm; infinite where there is no lid.
+func (r Room) Headroom() float64 {
+	if r.Open {
+		return math.Inf(1)
+	}
+	return r.Height + r.Rise
+}
+
+// layerHeight is the highest that layers may be, where so many lie on each other.
+func (r Room) layerHeight(layers int) float64 { return r.Headroom() / float64(layers) }
 
 // tooSmall tells whether nothing fits into a room, or an item has no size.
 func tooSmall(r Room, items []Item) bool {

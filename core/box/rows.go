@@ -107,7 +107,7 @@ func Sets(r Room, items []Item, pattern []int) (sets int, layout *Layout, known 
 	if tooSmall(r, items) || !(volume > 0) {
 		return 0, nil, true
 	}
-	limit := min(r.carries(mass), int(r.Length*r.Width*r.Height/volume+1e-9), mostPieces)
+	limit := int(min(float64(r.carries(mass)), r.Length*r.Width*r.Headroom()/volume+1e-9, mostPieces))
 	counts := make([]int, len(items))
 	for n := 1; n <= limit; n++ {
 		for i := range counts {

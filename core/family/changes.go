@@ -26,7 +26,7 @@ type Version struct {
 
 // Changes from one version to another, in the order of the formula. The names of ingredients are those of
 // the kitchen; supplies names packaging by id.
-func Changes(from, to Version, k *treat.Inputs, supplies map[ident.Supply]string) []Change {
+func Changes(from, to Version, k *treat.Inputs, supplies map[ident.Supply]treat.FileSupply) []Change {
 	before := from.facts(k.With(from.Mixes), supplies)
 	after := to.facts(k.With(to.Mixes), supplies)
 	value := func(list []fact, what reason.Reason) (reason.Reason, bool) {
@@ -74,9 +74,9 @@ func (f *facts) atMost(n int) {
 	}
 }
 
-func (f *facts) once(supply ident.Supply, supplies map[ident.Supply]string) {
+func (f *facts) once(supply ident.Supply, supplies map[ident.Supply]treat.FileSupply) {
 	if supply != "" {
-		f.add(reason.Of("fact.moulds-used-up"), reason.Name(supplies[supply]))
+		f.add(reason.Of("fact.moulds-used-up"), reason.Name(supplies[supply].Name))
 	}
 }
 
@@ -91,7 +91,7 @@ func written(q measure.Quantity) reason.Reason {
 	return reason.Of("fact.quantity", reason.Number(q.Amount), reason.Name(q.Unit))
 }
 
-func (v Version) facts(k *treat.Inputs, supplies map[ident.Supply]string) []fact {
+func (v Version) facts(k *treat.Inputs, supplies map[ident.Supply]treat.FileSupply) []fact {
 	all := &facts{k: k}
 	f := v.Formula
 	if f == nil {
@@ -162,7 +162,7 @@ func (v Version) facts(k *treat.Inputs, supplies map[ident.Supply]string) []fact
 	}
 	all.of = nil
 	for _, p := range f.Packs {
-		all.add(reason.Of("fact.packaging", reason.Name(supplies[p.Supply])),
+		all.add(reason.Of("fact.packaging", reason.Name(supplies[p.Supply].Name)),
 			reason.Of("fact.quantity-for", written(p.Amount), reason.Int(p.Per)))
 	}
 	names := map[ident.Step]string{}

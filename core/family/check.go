@@ -16,9 +16,12 @@ import (
 	"zestytin/core/treat"
 )
 
-// Check finds every fault of a formula, against the ingredients, mixes and supplies (names by id) of the kitchen.
+// packUnits are what packaging is kept in.
+var packUnits = []measure.Unit{measure.Each, measure.Millimetre, measure.Gram}
+
+// Check finds every fault of a formula, against the ingredients, mixes and supplies of the kitchen.
 // The error is an *invalid.Error with JSON paths from the formula.
-func Check(f *treat.Formula, k *treat.Inputs, supplies map[ident.Supply]string) error {
+func Check(f *treat.Formula, k *treat.Inputs, supplies map[ident.Supply]treat.FileSupply) error {
 	c := &Checking{F: f, K: k, supplies: supplies}
 	law, ok := Of(f.Family)
 	if !ok {
@@ -74,7 +77,7 @@ type Checking struct {
 	K   *treat.Inputs
 	law Law
 
-	supplies map[ident.Supply]string
+	supplies map[ident.Supply]treat.FileSupply
 }
 
 // any of some terms.
@@ -341,15 +344,18 @@ func (c *Checking) finishes() {
 func (c *Checking) packs() {
 	for i, p := range c.F.Packs {
 		path := fmt.Sprintf("packs[%d]", i)
-		if _, ok := c.supplies[p.Supply]; !ok {
+		of, known := c.supplies[p.Supply]
+		if !known {
 			c.Add(path+".supply", reason.Of("family.this-packaging-not-in-larder"))
 		}
 		if d, ok := p.Amount.Unit.Dimension(); !ok {
 			c.Add(path+".amount", &measure.UnknownUnit{Unit: p.Amount.Unit})
-		} else if d != measure.Count && d != measure.Length {
+		} else if d != measure.Count && d != measure.Length && d != measure.Mass {
 			c.Add(path+".amount", reason.Of("family.packaging-counted-or-measured-by"))
 		} else if !(p.Amount.Amount > 0) || p.Amount.Amount > 1e6 {
 			c.Add(path+".amount", reason.Of("family.amount-must-be-more-than"))
+		} else if _, err := p.Amount.In(of.Unit, measure.Substance{}); known && err != nil {
+			c.Add(path+".amount", err) // a ribbon is not counted, a box not measured
 		}
 		if p.Per < 1 || p.Per > 10000 {
 			c.Add(path+".per", reason.Of("family.must-serve-at-least-and"))

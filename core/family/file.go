@@ -5,12 +5,12 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"zestytin/core/food"
 	"zestytin/core/ident"
 	"zestytin/core/invalid"
-	"zestytin/core/measure"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
@@ -54,7 +54,7 @@ func checkFile(f *treat.File) error {
 	for _, w := range f.Formula.Steps { // which spots there are is the kitchen's that opens it
 		k.Spots = append(k.Spots, treat.Spot{ID: w.Spot, Name: string(w.Spot)})
 	}
-	supplies := map[ident.Supply]string{}
+	supplies := map[ident.Supply]treat.FileSupply{}
 	once := func(path string, id ident.Ingredient) {
 		_, ingredient := k.Ingredients[id]
 		_, mix := k.Mixes[id]
@@ -74,10 +74,10 @@ func checkFile(f *treat.File) error {
 		k.Mixes[m.ID] = m
 	}
 	for i, s := range f.Supplies {
-		if s.Name == "" || s.ID == "" || s.Unit != measure.Each && s.Unit != measure.Millimetre {
+		if s.Name == "" || s.ID == "" || !slices.Contains(packUnits, s.Unit) {
 			faults.Add(fmt.Sprintf("supplies[%d]", i), reason.Of("family.packaging-has-id-name-and"))
 		}
-		supplies[s.ID] = s.Name
+		supplies[s.ID] = s
 	}
 	for i := range f.Mixes {
 		faults.Under(fmt.Sprintf("mixes[%d]", i), f.Mixes[i].Check(k))

@@ -14,6 +14,7 @@ import (
 	"zestytin/core/measure"
 	"zestytin/core/price"
 	"zestytin/core/reason"
+	"zestytin/core/treat"
 )
 
 // BoxCount is so many of a kind of box that a line is packed in, in the place of those that its treat is packed in.
@@ -37,15 +38,16 @@ type Boxed struct {
 	Text    reason.Reason    `json:"text"`
 	Spare   measure.Shown    `json:"spare"` // height that is left above
 	Trouble bool             `json:"trouble,omitempty"`
+	Smaller *reason.Reason   `json:"smaller,omitempty"` // pieces that would lie in it, where they are too large
 	Instead []BoxChoice      `json:"instead,omitempty"` // what would hold the line, or costs less: cheapest first
 }
 
-// BoxChoice is boxes that hold a line together, and what they cost.
+// BoxChoice is boxes that hold a line together, and what they cost with all that goes with each.
 type BoxChoice struct {
 	Boxes []BoxCount    `json:"boxes"`
 	Text  reason.Reason `json:"text"`
 	Cost  price.Money   `json:"cost"`
-	Short bool          `json:"short,omitempty"` // there are not as many in the larder
+	Short bool          `json:"short,omitempty"` // there are not as many in the larder, or not enough of what goes with them
 
 	cost decimal.Decimal
 }
@@ -98,23 +100,25 @@ func (k *Inputs) packed(l Line, card *batch.Card) {
 	}
 }
 
-// piece of a line as it goes into a box, in its liner; false where its size is not known.
-func (k *Inputs) piece(l Line, card *batch.Card) (box.Item, bool) {
+// piece of a line as it goes into a box, and the foot of the liners that it stands in there; false where its size is
+// not known.
+func (k *Inputs) piece(l Line, card *batch.Card) (item box.Item, liner box.Foot, known bool) {
 	f := k.Treats[l.Treat].Formula
 	of := card.Extent
 	if of == nil {
-		return box.Item{}, false
+		return item, liner, false
 	}
-	item := box.Item{Length: of.Length, Width: of.Width, Height: of.Height, Mass: card.PieceMass}
+	item = box.Item{Length: of.Length, Width: of.Width, Height: of.Height, Mass: card.PieceMass}
 	if f.Piece != nil {
 		item.Lies, item.Bare = f.Piece.Lies, f.Piece.Bare
 	}
 	for _, p := range f.Packs {
 		if foot := k.Supplies[p.Supply].Foot; foot != nil && p.Per == 1 {
-			item = item.In(*foot)
+			in := box.Item{Length: liner.Length, Width: liner.Width}.In(*foot)
+			liner = box.Foot{Length: in.Length, Width: in.Width}
 		}
 	}
-	return item, true
+	return item, liner, true
 }
 
 // boxes are how the lines lie in their boxes: of those whose inside has been measured.
@@ -123,10 +127,11 @@ func (r *Estimate) boxes(d *Draft, k *Inputs) []Boxed {
 	for i := range r.Lines {
 		l, card := d.Lines[i], r.Lines[i].Card
 		rest := l.Count - d.inSets(i)
-		item, known := k.piece(l, card)
+		bare, liner, known := k.piece(l, card)
 		if !known || rest == 0 {
 			continue
 		}
+		item := bare.In(liner)
 		var own []Boxed
 		held := 0
 		for _, p := range card.Packs {
@@ -149,6 +154,9 @@ func (r *Estimate) boxes(d *Draft, k *Inputs) []Boxed {
 		}
 		for n := range own {
 			own[n].tell(r.Lines[i].Name, rest, held)
+			if s, found := box.Smaller(own[n].Room, bare, liner, own[n].Each); found && own[n].Takes < own[n].Each {
+				own[n].Smaller = new(reason.Of("order.would-lie-if-smaller", reason.Int(own[n].Each), s.Says()))
+			}
 		}
 		if len(own) > 0 {
 			own[0].Instead = k.instead(own, item, rest)
@@ -174,12 +182,12 @@ func (k *Inputs) perBox(l Line, supply ident.Supply) int {
 // tell how the pieces lie, and whether all boxes of the line hold it.
 func (b *Boxed) tell(treat string, count, held int) {
 	name, size := reason.Name(b.Name), b.Room.Says()
-	if b.Layout != nil {
+	if b.Layout != nil && !b.Room.Open {
 		high := 0.0
 		for _, layer := range b.Layout.Layers {
 			high += layer.High
 		}
-		b.Spare = measure.Show(measure.Of(max(b.Room.Height-high, 0), measure.Millimetre), measure.Substance{})
+		b.Spare = measure.Show(measure.Of(max(b.Room.Headroom()-high, 0), measure.Millimetre), measure.Substance{})
 	}
 	switch {
 	case b.Takes == 0:
@@ -209,11 +217,11 @@ func (k *Inputs) instead(own []Boxed, item box.Item, count int) []BoxChoice {
 	options := make([]box.Option, len(of))
 	for i, s := range of {
 		takes, _ := box.Most(*s.Inside, item)
-		options[i] = box.Option{Takes: takes, Price: s.Latest, Free: -1}
+		options[i] = box.Option{Takes: takes, Price: s.Price(k.Supplies), Free: -1}
 	}
 	now, trouble := decimal.Zero, false
 	for _, b := range own {
-		now = now.Add(k.Supplies[b.Supply].Latest.Mul(decimal.NewFromInt(int64(b.Boxes))))
+		now = now.Add(k.Supplies[b.Supply].Price(k.Supplies).Mul(decimal.NewFromInt(int64(b.Boxes))))
 		trouble = trouble || b.Trouble
 	}
 	var list []BoxChoice
@@ -232,11 +240,20 @@ func (k *Inputs) instead(own []Boxed, item box.Item, count int) []BoxChoice {
 	add(cheapest)
 	if len(list) > 0 && list[0].Short {
 		for i, s := range of {
-			options[i].Free = int(s.Free() + 1e-9)
+			options[i].Free = k.free(s)
 		}
 		add(box.Choose(count, options))
 	}
 	return list
+}
+
+// Packaging of the kitchen, as a formula is checked against it.
+func (k *Inputs) Packaging() map[ident.Supply]treat.FileSupply {
+	all := make(map[ident.Supply]treat.FileSupply, len(k.Supplies))
+	for id, s := range k.Supplies {
+		all[id] = treat.FileSupply{ID: id, Name: s.Name, Unit: s.Unit}
+	}
+	return all
 }
 
 // measuredBoxes of the kitchen, by id.
@@ -251,6 +268,18 @@ func (k *Inputs) measuredBoxes() []box.Supply {
 	return of
 }
 
+// free is how many of a box are there, with all that goes with each.
+func (k *Inputs) free(s box.Supply) int {
+	n := s.Free()
+	for _, x := range s.Fittings {
+		with := k.Supplies[x.Supply]
+		if one, err := x.Amount.In(with.Unit, measure.Substance{}); err == nil && one > 0 {
+			n = min(n, with.Free()/one)
+		}
+	}
+	return int(n + 1e-9)
+}
+
 // choice of so many of each box, with what they take, where that is told.
 func (k *Inputs) choice(of []box.Supply, chosen []int, options []box.Option) (c BoxChoice) {
 	var says reason.Series
@@ -259,8 +288,8 @@ func (k *Inputs) choice(of []box.Supply, chosen []int, options []box.Option) (c 
 			continue
 		}
 		c.Boxes = append(c.Boxes, BoxCount{of[i].ID, n})
-		c.Short = c.Short || float64(n) > of[i].Free()+1e-9
-		c.cost = c.cost.Add(of[i].Latest.Mul(decimal.NewFromInt(int64(n))))
+		c.Short = c.Short || n > k.free(of[i])
+		c.cost = c.cost.Add(of[i].Price(k.Supplies).Mul(decimal.NewFromInt(int64(n))))
 		if options == nil {
 			says = append(says, reason.Of("order.count-of", reason.Int(n), reason.Name(of[i].Name)))
 		} else {

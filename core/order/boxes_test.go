@@ -136,3 +136,55 @@ func TestBoxesThatCannotBe(t *testing.T) {
 		t.Errorf("%v, %v", r.Boxes, r.Packs)
 	}
 }
+
+// By hand: 24 berries in 2 boxes of their treat take 2 lids at 0.26 and 2 x 30 g of shred at 0.01: 1.12 more. In the
+// place of one box for 1.30 with all of it stand 3 small ones for 0.90: cheaper, though a box alone would be 0.74.
+func TestWhatGoesWithABox(t *testing.T) {
+	k := boxed()
+	plain := reckon(t, draft(Line{Treat: "berry", Count: 24}), k)
+	k.Supplies["lid"] = box.Supply{ID: "lid", Name: "Lids", Unit: measure.Each,
+		Stock: stock(1, decimal.RequireFromString("0.26"))}
+	k.Supplies["shred"] = box.Supply{ID: "shred", Name: "Shred", Unit: measure.Gram,
+		Stock: stock(900, decimal.RequireFromString("0.01"))}
+	dozen := k.Supplies["box"]
+	dozen.Fittings = []box.Fitting{{Supply: "lid", Amount: measure.Of(1, measure.Each)},
+		{Supply: "shred", Amount: measure.Of(30, measure.Gram)}}
+	k.Supplies["box"] = dozen
+	r := reckon(t, draft(Line{Treat: "berry", Count: 24}), k)
+	if len(r.Packs) != len(plain.Packs)+2 {
+		t.Fatalf("%+v", r.Packs)
+	}
+	lids, shred := r.Packs[len(r.Packs)-2], r.Packs[len(r.Packs)-1]
+	if lids.Amount.Amount != 2 || lids.Short == nil || shred.Amount.Amount != 60 || shred.Cost.StringFixed(2) != "0.60" {
+		t.Errorf("%+v, %+v", lids, shred)
+	}
+	packaging := func(r *Estimate) decimal.Decimal { return decimal.RequireFromString(r.Money.Packaging.Amount) }
+	if more := packaging(r).Sub(packaging(plain)); more.StringFixed(2) != "1.12" { // 2 x 0.26 + 0.60
+		t.Errorf("%v more", more)
+	}
+	small := r.Boxes[0].Instead[0]
+	if !slices.Equal(small.Boxes, []BoxCount{{"small", 3}}) || small.Cost.Amount != "0.90" {
+		t.Errorf("instead %+v", small)
+	}
+	// Boxes that a line names, and those of a set, bring theirs too.
+	own := reckon(t, draft(Line{Treat: "berry", Count: 24, Boxes: []BoxCount{{"box", 3}}}), k)
+	if n := own.Packs[len(own.Packs)-1]; n.Supply != "shred" || n.Amount.Amount != 90 {
+		t.Errorf("own boxes: %+v", n)
+	}
+	d := draft(Line{Treat: "berry", Count: 24})
+	d.Sets = []BoxSet{{Supply: "box", Boxes: 6, Pieces: []int{4}}}
+	if n := reckon(t, d, k).Packs; n[len(n)-1].Supply != "shred" || n[len(n)-1].Amount.Amount != 180 {
+		t.Errorf("a set: %+v", n)
+	}
+}
+
+func TestPiecesThatWouldLieInABox(t *testing.T) {
+	k := boxed()
+	low := k.Supplies["box"]
+	low.Inside = &box.Room{Length: 120, Width: 90, Height: 50}
+	k.Supplies["box"] = low
+	b := reckon(t, draft(Line{Treat: "berry", Count: 12}), k).Boxes[0]
+	if !b.Trouble || b.Takes >= 12 || b.Smaller == nil || !strings.HasPrefix(said.Of(*b.Smaller), "12 would fit if each") {
+		t.Errorf("%+v", b)
+	}
+}

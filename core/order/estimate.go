@@ -205,7 +205,11 @@ func Compute(ctx context.Context, d *Draft, k *Inputs) (*Estimate, error) {
 	}
 	r.together(k)
 	k.packSets(d, cards)
-	r.Packs, r.Boxes, r.Sets = box.Against(cards, k.Supplies), r.boxes(d, k), r.sets(d, k)
+	r.Boxes, r.Sets = r.boxes(d, k), r.sets(d, k)
+	for _, card := range cards {
+		card.Packs = box.WithFittings(card.Packs, k.Supplies)
+	}
+	r.Packs = box.Against(cards, k.Supplies)
 	var err error
 	if r.When, err = r.when(ctx, d, k); err != nil {
 		return nil, err

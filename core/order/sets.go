@@ -140,11 +140,11 @@ func (r *Estimate) sets(d *Draft, k *Inputs) []SetLaid {
 			if s.of(i) == 0 {
 				continue
 			}
-			item, known := k.piece(d.Lines[i], r.Lines[i].Card)
+			item, liner, known := k.piece(d.Lines[i], r.Lines[i].Card)
 			if !known {
 				unknown = r.Lines[i].Name
 			}
-			l.Lines, l.Pieces, items = append(l.Lines, i), append(l.Pieces, s.of(i)), append(items, item)
+			l.Lines, l.Pieces, items = append(l.Lines, i), append(l.Pieces, s.of(i)), append(items, item.In(liner))
 		}
 		known := true
 		if unknown == "" {

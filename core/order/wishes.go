@@ -186,11 +186,7 @@ func (d *Draft) try(line int, f *treat.Formula, card *batch.Card, pairs []SwapPa
 		mixes[m.ID] = m
 	}
 	with := own.With(mixes)
-	supplies := map[ident.Supply]string{}
-	for id, s := range k.Supplies {
-		supplies[id] = s.Name
-	}
-	if family.Check(file.Formula, with, supplies) != nil {
+	if family.Check(file.Formula, with, k.Packaging()) != nil {
 		return Swap{}, false
 	}
 	other, err := batch.Compute(file.Formula, card.Good, with)

@@ -64,16 +64,13 @@ func TestEveryTileIsATreat(t *testing.T) {
 					t.Fatalf("%s %v: %s", of, picks, said.Error(err))
 				}
 				k := set.Inputs(inputs())
-				names := map[ident.Supply]string{}
-				for id, s := range k.Supplies {
-					names[id] = s.Name
-				}
+				packaging := k.Packaging()
 				for _, m := range set.Mixes {
 					if err := m.Check(&k.Inputs); err != nil {
 						t.Errorf("%s %v: %s", of, picks, said.Error(err))
 					}
 				}
-				if err := family.Check(set.Treats[0].Formula, &k.Inputs, names); err != nil {
+				if err := family.Check(set.Treats[0].Formula, &k.Inputs, packaging); err != nil {
 					t.Errorf("%s %v: %s", of, picks, said.Error(err))
 				}
 				r := estimate(t, k, order.Line{Treat: ident.Treat(of), Count: set.Treats[0].Good})

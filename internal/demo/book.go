@@ -188,12 +188,12 @@ func (k *kitchen) book(ctx context.Context, tx pgx.Tx) error {
 	if err != nil {
 		return err
 	}
-	names := map[ident.Supply]string{}
+	packaging := map[ident.Supply]treat.FileSupply{}
 	for id, s := range supplies {
-		names[id] = s.Name
+		packaging[id] = treat.FileSupply{ID: id, Name: s.Name, Unit: s.Unit}
 	}
 	for _, t := range k.treats() {
-		if err := family.Check(t.Formula, known, names); err != nil {
+		if err := family.Check(t.Formula, known, packaging); err != nil {
 			return fmt.Errorf("%s: %w", t.Name, err)
 		}
 		id := db.NewID()

@@ -43,6 +43,12 @@ func Shapes() web.Shapes {
 		reflect.TypeFor[box.Inside](): {
 			"layers": {Doc: "That may lie on each other; not given: one"},
 			"holds":  {Doc: "At most, by weight"},
+			"lid":    {Doc: "How it is closed; not given: flat on the sides", Enum: web.OneOf(box.Lids())},
+			"rise":   {Doc: "How much higher than the sides pieces may stand, under a raised lid"},
+		},
+		reflect.TypeFor[box.Fitting](): {
+			"supply": {Format: "uuid"},
+			"amount": {Doc: "For one of what it goes with"},
 		},
 		reflect.TypeFor[food.Measure](): {
 			"name":  {Doc: "In the singular: packet, block, drop, punnet, large"},

@@ -2,6 +2,7 @@ package larder
 
 import (
 	"context"
+	"slices"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -336,8 +337,8 @@ func Available(ctx context.Context, tx pgx.Tx, reserved []larder.Want, today str
 	for id, i := range ingredients {
 		stock[id] = free(ident.Item(id), i.Price, i.Estimated)
 	}
-	rows, err := tx.Query(ctx, `select id, name, unit, paid::text, paid_for, estimated, inside, foot
-			from supplies`)
+	rows, err := tx.Query(ctx, `select id, name, unit, paid::text, paid_for, estimated, inside, foot,
+			fittings from supplies`)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -347,11 +348,13 @@ func Available(ctx context.Context, tx pgx.Tx, reserved []larder.Want, today str
 	var guess bool
 	var inside *box.Inside
 	var base *box.Base
-	_, err = pgx.ForEachRow(rows, []any{&id, &name, &unit, &paid, &paidFor, &guess, &inside, &base}, func() error {
+	var fittings []box.Fitting
+	scan := []any{&id, &name, &unit, &paid, &paidFor, &guess, &inside, &base, &fittings}
+	_, err = pgx.ForEachRow(rows, scan, func() error {
 		latest := decimal.RequireFromString(paid).Div(decimal.NewFromFloat(paidFor))
 		of := ident.Supply(id.String())
 		supplies[of] = box.Supply{ID: of, Name: name, Unit: measure.Unit(unit), Inside: inside.Room(), Foot: base.Foot(),
-			Stock: free(ident.Item(id.String()), latest, guess)}
+			Fittings: slices.Clone(fittings), Stock: free(ident.Item(id.String()), latest, guess)}
 		return nil
 	})
 	return stock, supplies, err

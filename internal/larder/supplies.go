@@ -29,6 +29,8 @@ type SupplyFields struct {
 
 	Inside *box.Inside `json:"inside,omitempty" doc:"Of a box: its sides inside"`
 	Base   *box.Base   `json:"base,omitempty" doc:"Of a liner or cup: what it takes up in a box"`
+	// Fittings are what goes with each of it.
+	Fittings []box.Fitting `json:"fittings,omitempty" doc:"What goes with each: a lid, shred, ribbon, a card, a tag"`
 }
 
 // Supply as it is stored.
@@ -49,7 +51,7 @@ func (f *SupplyFields) check() (unit measure.Unit, stock, paidFor float64, err e
 	switch {
 	case !ok:
 		faults.Add("stock", (&measure.UnknownUnit{Unit: f.Stock.Unit}))
-	case d != measure.Count && d != measure.Length:
+	case d != measure.Count && d != measure.Length && d != measure.Mass:
 		faults.Add("stock", reason.Of("larder.packaging-counted-or-measured-by"))
 	default:
 		unit = d.Base()
@@ -73,6 +75,10 @@ func (f *SupplyFields) check() (unit measure.Unit, stock, paidFor float64, err e
 	if f.Base != nil {
 		faults.Under("base", f.Base.Check())
 	}
+	faults.Under("fittings", box.CheckFittings(f.Fittings))
+	if len(f.Fittings) > 0 && ok && d != measure.Count {
+		faults.Add("fittings", reason.Of("larder.fittings-go-with-what-is-counted"))
+	}
 	if (f.Inside != nil || f.Base != nil) && ok && d != measure.Count {
 		faults.Add("stock", reason.Of("larder.measured-box-is-counted"))
 	}
@@ -84,12 +90,12 @@ func (f *SupplyFields) check() (unit measure.Unit, stock, paidFor float64, err e
 
 // supplyColumns of a row s, its stock summed over its lots.
 const supplyColumns = `s.id, s.revision, s.name, s.unit, (select coalesce(sum(l.remaining), 0) from lots l
-	where l.kitchen_id = s.kitchen_id and l.item_id = s.id), s.paid::text, s.paid_for, s.estimated, s.inside, s.foot`
+	where l.kitchen_id = s.kitchen_id and l.item_id = s.id), s.paid::text, s.paid_for, s.estimated, s.inside, s.foot, s.fittings`
 
 func scanSupply(row pgx.CollectableRow) (Supply, error) {
 	var s Supply
 	err := row.Scan(&s.ID, &s.Revision, &s.Name, (*string)(&s.Stock.Unit), &s.Stock.Amount, &s.Paid, &s.PaidFor.Amount,
-		&s.Estimated, &s.Inside, &s.Base)
+		&s.Estimated, &s.Inside, &s.Base, &s.Fittings)
 	s.PaidFor.Unit = s.Stock.Unit
 	s.Shown = measure.Show(s.Stock, measure.Substance{})
 	return s, err
@@ -153,9 +159,13 @@ func AddSupply(ctx context.Context, h web.Base, tx pgx.Tx, s Supply) error {
 	if err != nil {
 		return err
 	}
+	if err := s.fitting(ctx, tx); err != nil {
+		return err
+	}
 	_, err = tx.Exec(ctx, `insert into supplies (kitchen_id, id, name, unit, paid, paid_for, estimated, inside,
-			foot) values ($1, $2, $3, $4, $5::text::numeric, $6, $7, $8, $9)`,
-		web.ActorOf(ctx).Kitchen, s.ID, s.Name, string(unit), s.Paid, paidFor, s.Estimated, s.Inside, s.Base)
+			foot, fittings) values ($1, $2, $3, $4, $5::text::numeric, $6, $7, $8, $9, $10)`,
+		web.ActorOf(ctx).Kitchen, s.ID, s.Name, string(unit), s.Paid, paidFor, s.Estimated, s.Inside, s.Base,
+		fittingsOf(s.Fittings))
 	if err != nil || stock == 0 {
 		return err
 	}
@@ -192,11 +202,14 @@ func (l *Larder) putSupply(ctx context.Context, in *struct {
 			return &invalid.Error{Fields: []invalid.Field{{Path: "stock",
 				Err: reason.Of("larder.counted-in-another-way-already")}}}
 		}
+		if err := s.fitting(ctx, tx); err != nil {
+			return err
+		}
 		s.Revision = now.Revision + 1
 		s.Estimated = s.Estimated && now.Estimated && s.Paid == now.Paid && s.PaidFor == now.PaidFor
 		if _, err := tx.Exec(ctx, `update supplies set name = $2, paid = $3::text::numeric, paid_for = $4,
-			revision = $5, estimated = $6, inside = $7, foot = $8 where id = $1`, s.ID, s.Name, s.Paid, paidFor, s.Revision,
-			s.Estimated, s.Inside, s.Base); err != nil {
+			revision = $5, estimated = $6, inside = $7, foot = $8, fittings = $9 where id = $1`, s.ID, s.Name, s.Paid,
+			paidFor, s.Revision, s.Estimated, s.Inside, s.Base, fittingsOf(s.Fittings)); err != nil {
 			return err
 		}
 		if stock == now.Stock.Amount {

@@ -61,13 +61,16 @@ func Shapes() web.Shapes {
 			"layout":  {Doc: "Of a full one; not given where not one piece lies in it"},
 			"spare":   {Doc: "Height that is left above the pieces"},
 			"trouble": {Doc: "The line does not lie in its boxes"},
+			"smaller": {Doc: "How large pieces could be so that as many lie in it"},
 			"instead": {Doc: "Boxes that would hold the line, or cost less, cheapest first"},
 		},
 		reflect.TypeFor[order.BoxChoice](): {
-			"short": {Doc: "There are not as many in the larder"},
+			"short": {Doc: "There are not as many in the larder, or not enough of what goes with them"},
 		},
 		reflect.TypeFor[box.Room](): {
 			"length": {Doc: "mm, inside"}, "width": {Doc: "mm"}, "height": {Doc: "mm"},
+			"rise":   {Doc: "mm that pieces may stand higher than the sides, under a raised lid"},
+			"open":   {Doc: "There is no lid: a single layer may be of any height"},
 			"layers": {Doc: "That may lie on each other; not given: one"},
 			"holds":  {Doc: "g at most"},
 		},

@@ -138,7 +138,7 @@ func (b *Book) checked(ctx context.Context, tx pgx.Tx, f *treat.Formula) (*treat
 		return nil, err
 	}
 	var faults invalid.Faults
-	faults.Under("formula", family.Check(f, &known.Inputs, names(known)))
+	faults.Under("formula", family.Check(f, &known.Inputs, known.Packaging()))
 	return &known.Inputs, faults.Err()
 }
 

@@ -172,7 +172,7 @@ func (b *Book) differences(ctx context.Context, in *web.ID) (*struct{ Body Diffe
 		err = tx.QueryRow(ctx, `select v.formula, v.mixes, n.formula, n.mixes from treat_versions v, treat_versions n
 			where v.treat_id = $1 and v.version = $2 and n.treat_id = $3 and n.version = $4`, t.CopyOf.ID, t.CopyOf.Version,
 			t.ID, t.Version).Scan(&from.Formula, &from.Mixes, &to.Formula, &to.Mixes)
-		d.Of, d.Changes = *t.CopyOf, family.Changes(from, to, &known.Inputs, names(known))
+		d.Of, d.Changes = *t.CopyOf, family.Changes(from, to, &known.Inputs, known.Packaging())
 		return err
 	})
 	return &struct{ Body Differences }{d}, err

@@ -63,7 +63,7 @@ func (b *Book) versions(ctx context.Context, in *web.ID) (*struct{ Body VersionL
 			v, now := Version{Changes: []family.Change{}}, family.Version{}
 			err := row.Scan(&v.Version, &v.At, &v.By, &now.Formula, &now.Mixes, &v.Orders)
 			if before.Formula != nil && err == nil {
-				v.Changes = family.Changes(before, now, &known.Inputs, names(known))
+				v.Changes = family.Changes(before, now, &known.Inputs, known.Packaging())
 			}
 			before = now
 			return v, err
@@ -104,7 +104,7 @@ func (b *Book) changes(ctx context.Context, in *struct {
 				return err
 			}
 		}
-		list.Changes = family.Changes(versions[0], versions[1], &known.Inputs, names(known))
+		list.Changes = family.Changes(versions[0], versions[1], &known.Inputs, known.Packaging())
 		return nil
 	})
 	return &struct{ Body ChangeList }{list}, err

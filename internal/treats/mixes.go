@@ -291,7 +291,7 @@ func (b *Book) renew(ctx context.Context, tx pgx.Tx, id ident.Ingredient, known 
 		if t.Formula == nil || t.Mixes[id].ID == "" {
 			continue
 		}
-		if err := possible(t.Name, family.Check(t.Formula, &known.Inputs, names(known))); err != nil {
+		if err := possible(t.Name, family.Check(t.Formula, &known.Inputs, known.Packaging())); err != nil {
 			return err
 		}
 		if err := write(ctx, tx, web.ActorOf(ctx), b.Clock(), uuid.MustParse(string(t.ID)), t.Formula,
@@ -336,7 +336,7 @@ func Sound(ctx context.Context, tx pgx.Tx, known *order.Inputs) error {
 		return t, err
 	})
 	for _, t := range versions {
-		if err := possible(t.Name, family.Check(t.Formula, known.With(t.Mixes), names(known))); err != nil {
+		if err := possible(t.Name, family.Check(t.Formula, known.With(t.Mixes), known.Packaging())); err != nil {
 			return err
 		}
 	}

@@ -244,17 +244,9 @@ func (b *Book) check(ctx context.Context, tx pgx.Tx, f *Fields) error {
 		if err != nil {
 			return err
 		}
-		faults.Under("formula", family.Check(f.Formula, &known.Inputs, names(known)))
+		faults.Under("formula", family.Check(f.Formula, &known.Inputs, known.Packaging()))
 	}
 	return faults.Err()
-}
-
-func names(k *order.Inputs) map[ident.Supply]string {
-	m := make(map[ident.Supply]string, len(k.Supplies))
-	for id, s := range k.Supplies {
-		m[id] = s.Name
-	}
-	return m
 }
 
 func (b *Book) create(ctx context.Context, in *struct {

@@ -3439,6 +3439,12 @@ export interface components {
             length: components["schemas"]["MeasureQuantity"];
             width: components["schemas"]["MeasureQuantity"];
         };
+        BoxFitting: {
+            /** @description For one of what it goes with */
+            amount: components["schemas"]["MeasureQuantity"];
+            /** Format: uuid */
+            supply: string;
+        };
         BoxInside: {
             height: components["schemas"]["MeasureQuantity"];
             /** @description At most, by weight */
@@ -3449,6 +3455,13 @@ export interface components {
              */
             layers?: number;
             length: components["schemas"]["MeasureQuantity"];
+            /**
+             * @description How it is closed; not given: flat on the sides
+             * @enum {string}
+             */
+            lid?: "" | "raised" | "none";
+            /** @description How much higher than the sides pieces may stand, under a raised lid */
+            rise?: components["schemas"]["MeasureQuantity"];
             width: components["schemas"]["MeasureQuantity"];
         };
         BoxItem: {
@@ -3550,6 +3563,13 @@ export interface components {
              * @description mm, inside
              */
             length: number;
+            /** @description There is no lid: a single layer may be of any height */
+            open?: boolean;
+            /**
+             * Format: double
+             * @description mm that pieces may stand higher than the sides, under a raised lid
+             */
+            rise?: number;
             /**
              * Format: double
              * @description mm
@@ -4844,6 +4864,8 @@ export interface components {
             base?: components["schemas"]["BoxBase"];
             /** @description The price is an estimate: nobody has typed what was paid */
             estimated?: boolean;
+            /** @description What goes with each: a lid, shred, ribbon, a card, a tag */
+            fittings?: components["schemas"]["BoxFitting"][];
             id: string;
             /** @description Of a box: its sides inside */
             inside?: components["schemas"]["BoxInside"];
@@ -4868,6 +4890,8 @@ export interface components {
             base?: components["schemas"]["BoxBase"];
             /** @description The price is an estimate: nobody has typed what was paid */
             estimated?: boolean;
+            /** @description What goes with each: a lid, shred, ribbon, a card, a tag */
+            fittings?: components["schemas"]["BoxFitting"][];
             /** @description Of a box: its sides inside */
             inside?: components["schemas"]["BoxInside"];
             name: string;
@@ -5227,7 +5251,7 @@ export interface components {
         OrderBoxChoice: {
             boxes: components["schemas"]["OrderBoxCount"][];
             cost: components["schemas"]["PriceMoney"];
-            /** @description There are not as many in the larder */
+            /** @description There are not as many in the larder, or not enough of what goes with them */
             short?: boolean;
             text: string;
         };
@@ -5273,6 +5297,8 @@ export interface components {
             room: components["schemas"]["BoxRoom"];
             /** @description Of the room: length, width and height */
             sides: components["schemas"]["MeasureShown"][];
+            /** @description How large pieces could be so that as many lie in it */
+            smaller?: string;
             /** @description Height that is left above the pieces */
             spare: components["schemas"]["MeasureShown"];
             /** Format: uuid */

@@ -92,7 +92,7 @@ const dressed = (card: Schemas['BatchCard']) => ({
 /** A full box to scale, from above and from its long side; with a card for each kind of piece in it. */
 export function BoxDrawing({ box, cards }: { box: Boxed; cards: Schemas['BatchCard'][] }) {
   const kitchen = useKitchen()
-  const { length, width, height } = box.room
+  const { length, width, height, rise = 0, open = false } = box.room
   const kinds = cards.map(dressed)
   const all = box.layout?.layers.reduce((n, l) => n + l.rows.reduce((m, r) => m + r.pieces.length, 0), 0) ?? 0
   const across = box.layout?.across ?? false
@@ -100,13 +100,17 @@ export function BoxDrawing({ box, cards }: { box: Boxed; cards: Schemas['BatchCa
   // Of one kind, its designs lie there in turn.
   const of = cards.length === 1 ? placed(all, cards[0]!.designs).slice(-above.length) : []
   const pieces = above.map((p, i) => ({ ...p, cut: kinds[p.item]!.cut, look: kinds[p.item]!.looks[of[i] ?? 0]! }))
-  const side = fromTheSide(box.layout, length, height)
+  // What stands above the sides: under a raised lid, or over the rim of a tray.
+  const stand = (box.layout?.layers ?? []).reduce((n, l) => n + l.high, 0)
+  const over = open ? Math.max(stand - height, 0) : rise
+  const lid = open ? 0 : wall
+  const side = fromTheSide(box.layout, length, height + over)
   const [long, wide, high] = box.sides.map(kitchen.amount)
   const outer = length + 2 * wall + room
   return (
     <figure className="box-drawing">
       <svg
-        viewBox={`0 0 ${outer} ${width + height + 4 * wall + room + 10}`}
+        viewBox={`0 0 ${outer} ${width + height + over + 4 * wall + room + 10}`}
         role="img"
         aria-label={words.fromAboveAndBeside(box.name, all)}
       >
@@ -144,8 +148,22 @@ export function BoxDrawing({ box, cards }: { box: Boxed; cards: Schemas['BatchCa
           {wide}
         </text>
         <g transform={`translate(0 ${width + 2 * wall + room - 8})`}>
-          <rect className="board" x={0} y={0} width={length + 2 * wall} height={height + 2 * wall} rx={wall} />
-          <rect className="box-inside" x={wall} y={wall} width={length} height={height} />
+          <rect
+            className="board"
+            x={0}
+            y={open ? wall + over : 0}
+            width={length + 2 * wall}
+            height={height + wall + (open ? 0 : over + lid)}
+            rx={wall}
+          />
+          <rect
+            className="box-inside"
+            x={wall}
+            y={open ? wall + over : wall}
+            width={length}
+            height={height + (open ? 0 : over)}
+          />
+          {rise > 0 && <path className="rim" d={`M${wall} ${wall + rise} h${length}`} />}
           {side.map((p, i) => (
             <rect
               key={i}
@@ -158,9 +176,9 @@ export function BoxDrawing({ box, cards }: { box: Boxed; cards: Schemas['BatchCa
               stroke={kinds[p.item]!.looks[0]!.edge}
             />
           ))}
-          <text className="measure" x={wall + length / 2} y={height + 2 * wall + 11} textAnchor="middle">
+          <text className="measure" x={wall + length / 2} y={height + over + 2 * wall + 11} textAnchor="middle">
             {high}
-            {box.layout && box.spare ? words.toSpare(kitchen.amount(box.spare)) : ''}
+            {box.layout && box.spare && !open ? words.toSpare(kitchen.amount(box.spare)) : ''}
           </text>
         </g>
       </svg>

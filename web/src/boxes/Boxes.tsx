@@ -31,6 +31,7 @@ export function Boxes({
             <br />
             {b.text}
           </p>
+          {b.smaller && <p className="soft">{b.smaller}</p>}
           {b.layout && <BoxDrawing box={b} cards={[r.lines[b.line]!.card]} />}
           {own?.(b.line) && r.boxes[i - 1]?.line !== b.line && (
             <Button type="link" className="link" onClick={() => use?.(b.line, undefined)}>

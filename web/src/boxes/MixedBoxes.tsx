@@ -1,23 +1,44 @@
-import { useQuery } from '@tanstack/react-query'
 import { Button, InputNumber, Select } from 'antd'
-import { api, ask, type Schemas } from '../api/client'
+import type { Schemas } from '../api/client'
 import { Sign } from '../kit/glyphs'
+import { useSupplies } from '../larder/useSupplies'
 import { Part } from '../orders/Estimate'
 import { useKitchen } from '../shell/kitchen'
 import { BoxDrawing } from './BoxDrawing'
+import { GuestList, useGuests } from './GuestList'
 import { words } from './words'
 
 type Draft = Schemas['OrderDraft']
 type Set = Schemas['OrderBoxSet']
 
+/**
+ * A mixed box for each guest of a list, with one of each treat where none is there yet, and enough pieces for all. A
+ * line that was just enough for its boxes stays just enough.
+ */
+function eachGuest(draft: Draft, box: string, read: Schemas['OrdersGuests']): Partial<Draft> {
+  const n = read.guests.length
+  const now = draft.sets ?? []
+  const [first = { supply: box, boxes: n, pieces: draft.lines.map(() => 1) }, ...rest] = now
+  const sets = [{ ...first, boxes: n }, ...rest]
+  const need = (of: Set[], line: number) => of.reduce((sum, s) => sum + (s.pieces[line] ?? 0) * s.boxes, 0)
+  const lines = draft.lines.map((l, i) => {
+    const follows = l.count === need(now, i) && need(sets, i) > 0
+    return { ...l, count: follows ? need(sets, i) : Math.max(l.count, need(sets, i)) }
+  })
+  return { sets, lines }
+}
+
 /** Boxes in which several treats of an order lie together: each guest one of each. */
 export function MixedBoxes({
+  order,
   draft,
   r,
   names,
   set,
   fault,
 }: {
+  /** Its id; none while it is new. */
+  order?: string
   draft: Draft
   /** What follows; not there while something of the order cannot be reckoned. */
   r?: { sets: Schemas['OrderSetLaid'][]; lines: Schemas['OrderLineCard'][] }
@@ -27,8 +48,9 @@ export function MixedBoxes({
   fault: (path: string) => string | undefined
 }) {
   const kitchen = useKitchen()
-  const supplies = useQuery({ queryKey: ['supplies'], queryFn: () => ask(api.GET('/api/v1/supplies', {})) })
+  const supplies = useSupplies()
   const boxes = (supplies.data?.supplies ?? []).filter((s) => s.inside)
+  const guests = useGuests({ id: order, customer: draft.customer })
   const sets = draft.sets ?? []
   const change = (n: number, x: Partial<Set>) => set({ sets: sets.map((s, i) => (i === n ? { ...s, ...x } : s)) })
   if (boxes.length === 0 || draft.lines.length === 0) return null
@@ -138,6 +160,17 @@ export function MixedBoxes({
       >
         {words.mixBoxes}
       </Button>
+      <details className="guest-list">
+        <summary>{words.forGuests}</summary>
+        <p className="soft">{words.forGuestsWhat}</p>
+        <GuestList guests={guests}>
+          {guests.read && guests.read.guests.length > 0 && (
+            <Button size="small" type="primary" onClick={() => set(eachGuest(draft, boxes[0]!.id, guests.read!))}>
+              {words.boxForEach(guests.read.guests.length)}
+            </Button>
+          )}
+        </GuestList>
+      </details>
     </Part>
   )
 }

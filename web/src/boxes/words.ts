@@ -18,4 +18,15 @@ export const words = say({
   asTheTreatSays: 'Pack as the treat says',
   wouldCost: (cost: string) => `${cost} in all`,
   notAsManyInTheLarder: 'not as many in the larder',
+  guests: 'Guests',
+  guestsExample: 'Name, Table\nAna Quay, 4\nBo Hill, 4',
+  guestsOf: (name: string) => `Guests of ${name}`,
+  openGuests: 'Open a file',
+  atTable: (name: string, guests: number) => `${name} (${guests})`,
+  badGuests: (lines: string) => `Lines that cannot be read: ${lines}.`,
+  guestsAt: (guests: number, tables: number) =>
+    `${guests === 1 ? '1 guest' : `${guests} guests`}${tables > 0 ? ` at ${tables === 1 ? '1 table' : `${tables} tables`}:` : '.'}`,
+  forGuests: 'A box for each guest of a list',
+  forGuestsWhat: 'A guest a line, or a file with names and tables. The mixed boxes and what goes into them follow it.',
+  boxForEach: (n: number) => (n === 1 ? 'A box for 1 guest' : `A box for each of ${n} guests`),
 })

@@ -11,6 +11,7 @@ import { ItemPanel } from './ItemPanel'
 import { type Item, Jar } from './Jar'
 import { SupplyForm } from './SupplyForm'
 import './larder.css'
+import { useSupplies } from './useSupplies'
 import { words } from './words'
 
 type Ingredient = Schemas['LarderIngredient']
@@ -31,7 +32,7 @@ const boards: { name: keyof typeof words.boards; holds: (i: Item) => boolean }[]
 export default function Larder() {
   const stock = useQuery({ queryKey: ['stock'], queryFn: () => ask(api.GET('/api/v1/stock', {})) })
   const ingredients = useQuery({ queryKey: ['ingredients'], queryFn: () => ask(api.GET('/api/v1/ingredients', {})) })
-  const supplies = useQuery({ queryKey: ['supplies'], queryFn: () => ask(api.GET('/api/v1/supplies', {})) })
+  const supplies = useSupplies()
   const [looked, setLooked] = useState<string>()
   const [ingredient, setIngredient] = useState<Ingredient | 'new'>()
   const [supply, setSupply] = useState<Supply | 'new'>()

@@ -22,8 +22,8 @@ export function QuickSupply({ name, close }: { name: string; close: (made?: Supp
           params: { header: { 'Idempotency-Key': key.current } },
           body: {
             ...fresh,
-            // Ribbon is kept by its length, all else by the piece.
-            stock: { amount: 0, unit: f.paidFor.unit === 'each' ? 'each' : 'cm' },
+            // As it was bought: ribbon by its length, shred by weight, all else by the piece.
+            stock: { amount: 0, unit: f.paidFor.unit },
             name: f.name.trim(),
             paid: f.paid.trim() || '0.00',
             paidFor: f.paidFor,

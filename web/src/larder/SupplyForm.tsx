@@ -1,9 +1,10 @@
-import { Input, InputNumber, Select } from 'antd'
+import { Input, Select } from 'antd'
 import { api, ask, etag, type Schemas } from '../api/client'
 import { Field } from '../kit/Field'
 import { AmountInput } from '../kit/AmountInput'
 import { useSheetForm } from '../device/useSheetForm'
 import { Sheet } from '../kit/Sheet'
+import { Fittings, InsideFields } from './BoxFields'
 import { PaidField } from './PaidField'
 import { words } from './words'
 
@@ -19,7 +20,7 @@ export const fresh: Fields = {
   paidFor: { amount: 100, unit: 'each' },
 }
 
-const fieldsOf = ({ name, stock, paid, paidFor, estimated, inside, base }: Supply): Fields => ({
+const fieldsOf = ({ name, stock, paid, paidFor, estimated, inside, base, fittings }: Supply): Fields => ({
   name,
   stock,
   paid,
@@ -27,9 +28,8 @@ const fieldsOf = ({ name, stock, paid, paidFor, estimated, inside, base }: Suppl
   estimated,
   inside,
   base,
+  fittings,
 })
-
-const sides = ['length', 'width', 'height'] as const
 
 /** A kind of packaging. */
 export function SupplyForm({
@@ -91,37 +91,7 @@ export function SupplyForm({
           ]}
         />
       </Field>
-      {f.inside && (
-        <>
-          <Field label={words.inside} fault={sides.map((key) => fault(`inside.${key}`)).find(Boolean)} group>
-            {sides.map((key) => (
-              <AmountInput
-                key={key}
-                label={words.insideOf[key]}
-                value={f.inside![key]}
-                onChange={(q) => set({ inside: { ...f.inside!, [key]: q } })}
-              />
-            ))}
-          </Field>
-          <Field label={words.layersAllowed} fault={fault('inside.layers')}>
-            <InputNumber
-              aria-label={words.layersAllowed}
-              value={f.inside.layers ?? 1}
-              min={1}
-              max={12}
-              precision={0}
-              onChange={(n) => set({ inside: { ...f.inside!, layers: n ?? undefined } })}
-            />
-          </Field>
-          <Field label={words.holdsAtMost} fault={fault('inside.holds')} group>
-            <AmountInput
-              label={words.holdsAtMost}
-              value={f.inside.holds ?? { amount: 0, unit: 'g' }}
-              onChange={(q) => set({ inside: { ...f.inside!, holds: q.amount > 0 ? q : undefined } })}
-            />
-          </Field>
-        </>
-      )}
+      {f.inside && <InsideFields inside={f.inside} set={set} fault={fault} />}
       {f.base && (
         <Field label={words.takesUp} fault={fault('base.length') ?? fault('base.width')} group>
           {(['length', 'width'] as const).map((key) => (
@@ -134,6 +104,7 @@ export function SupplyForm({
           ))}
         </Field>
       )}
+      {f.stock.unit === 'each' && <Fittings f={f} set={set} fault={fault} own={supply?.id} />}
       {rest}
     </Sheet>
   )

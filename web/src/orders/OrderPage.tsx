@@ -359,6 +359,7 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
           />
         )}
         <MixedBoxes
+          order={order?.id}
           draft={draft}
           r={estimate.data}
           names={draft.lines.map((l) => treats.data?.treats.find((t) => t.id === l.treat)?.name ?? '')}

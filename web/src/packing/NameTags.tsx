@@ -1,38 +1,23 @@
-import { useQuery } from '@tanstack/react-query'
-import { Button, Input } from 'antd'
-import { useDeferredValue, useState } from 'react'
-import { api, ask, Refused } from '../api/client'
-import { useFound, useKeep } from '../device/drafts'
-import { OpenFile } from '../kit/OpenFile'
+import { Button } from 'antd'
+import { api, ask } from '../api/client'
+import { GuestList, useGuests } from '../boxes/GuestList'
 import { useSay } from '../kit/say'
 import { asQuery, usePrinting } from './useLabelSheet'
 import { words } from './words'
 
-/** Tags with the names of guests, from a list that is pasted or opened; it is kept on this device alone. */
+/** Tags with the names of guests. */
 export function NameTags({ order, boxes }: { order: { id: string; customer: string }; boxes: number }) {
   const say = useSay()
-  const place = `guests/${order.id}`
-  const found = useFound<string>(place)
-  const [text, setText] = useState(found.value ?? '')
-  const about = { title: words.guestsOf(order.customer), to: `/handover/${order.id}` }
-  useKeep(place, about, text, text.trim() !== '', found)
   const { printing } = usePrinting()
-  const typed = useDeferredValue(text)
-  const guests = useQuery({
-    queryKey: ['guests', typed],
-    queryFn: ({ signal }) => ask(api.POST('/api/v1/calculators/guests', { body: { text: typed }, signal })),
-    enabled: typed.trim() !== '',
-    retry: false,
-    gcTime: 60_000,
-  })
-  const g = typed.trim() === '' ? undefined : guests.data
+  const guests = useGuests(order)
+  const n = guests.read?.guests.length ?? 0
   async function print() {
     try {
       const { free: _, ...sheet } = asQuery(printing) as Record<string, string>
       const file = await ask(
         api.POST('/api/v1/calculators/tags.pdf', {
           params: { query: { ...sheet, start: printing.start } },
-          body: { text },
+          body: { text: guests.text },
           parseAs: 'blob',
         }),
       )
@@ -46,44 +31,19 @@ export function NameTags({ order, boxes }: { order: { id: string; customer: stri
     }
   }
   return (
-    <details className="name-tags" open={text !== ''}>
+    <details className="name-tags" open={guests.text !== ''}>
       <summary>{words.nameTags}</summary>
       <p className="soft">{words.nameTagsWhat}</p>
-      <Input.TextArea
-        rows={4}
-        aria-label={words.guests}
-        placeholder={words.guestsExample}
-        value={text}
-        onChange={(e) => setText(e.target.value)}
-      />
-      <p className="name-tags-do">
-        <OpenFile label={words.openGuests} accept=".csv,.txt,text/csv" open={async (f) => setText(await f.text())}>
-          <Button size="small">{words.openGuests}</Button>
-        </OpenFile>
-        {g && g.guests.length > 0 && (
+      <GuestList
+        guests={guests}
+        more={boxes > 0 && boxes !== n && <b className="trouble"> {words.boxesAndGuests(boxes, n)}</b>}
+      >
+        {n > 0 && (
           <Button size="small" type="primary" onClick={() => void print()}>
-            {words.printTags(g.guests.length)}
+            {words.printTags(n)}
           </Button>
         )}
-      </p>
-      {guests.error instanceof Refused && (
-        <p className="fault" role="alert">
-          {guests.error.at('text') ?? guests.error.message}
-        </p>
-      )}
-      {g && (
-        <p role="status">
-          {words.guestsAt(g.guests.length, g.tables.filter((t) => t.name).length)}{' '}
-          {g.tables
-            .filter((t) => t.name)
-            .map((t) => words.atTable(t.name, t.guests))
-            .join(', ')}
-          {g.bad.length > 0 && <b className="trouble"> {words.badGuests(g.bad.map((b) => b.line).join(', '))}</b>}
-          {boxes > 0 && boxes !== g.guests.length && (
-            <b className="trouble"> {words.boxesAndGuests(boxes, g.guests.length)}</b>
-          )}
-        </p>
-      )}
+      </GuestList>
     </details>
   )
 }

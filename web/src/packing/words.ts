@@ -12,15 +12,7 @@ export const words = say({
   nameTags: 'Name tags for guests',
   nameTagsWhat:
     'Paste names, one a line, or a CSV file with names and tables. Each tag takes one label of the sheet above.',
-  guests: 'Guests',
-  guestsExample: 'Name, Table\nAna Quay, 4\nBo Hill, 4',
-  guestsOf: (name: string) => `Guests of ${name}`,
-  openGuests: 'Open a file',
   printTags: (n: number) => (n === 1 ? 'Print 1 tag' : `Print ${n} tags`),
-  guestsAt: (guests: number, tables: number) =>
-    `${guests === 1 ? '1 guest' : `${guests} guests`}${tables > 0 ? ` at ${tables === 1 ? '1 table' : `${tables} tables`}:` : '.'}`,
-  atTable: (name: string, guests: number) => `${name} (${guests})`,
-  badGuests: (lines: string) => `Lines that cannot be read: ${lines}.`,
   boxesAndGuests: (boxes: number, guests: number) => `The order has ${boxes} mixed boxes for ${guests} guests.`,
   label: 'Label, to scale',
   labelOf: 'Label of',

@@ -4,8 +4,9 @@ import type { Schemas } from '../api/client'
 import { AmountInput } from '../kit/AmountInput'
 import { Hint } from '../kit/Hint'
 import { QuickSupply } from '../larder/QuickSupply'
+import { useSupplies } from '../larder/useSupplies'
 import { changed, type Editing, Group, Row, useFault, without } from './fields'
-import { SupplyPick, useSupplies } from './SupplyPick'
+import { SupplyPick } from './SupplyPick'
 import type { Formula } from './TreatPage'
 import { words } from './words'
 import './treats.css'
@@ -13,9 +14,16 @@ import './treats.css'
 /** One of a kind of packaging for each piece, to begin with. */
 const packOf = (s: Schemas['LarderSupply']) => ({
   supply: s.id,
-  amount: { amount: 1, unit: s.stock.unit === 'each' ? ('each' as const) : ('cm' as const) },
+  amount: { amount: 1, unit: s.stock.unit === 'mm' ? ('cm' as const) : s.stock.unit },
   per: 1,
 })
+
+/** What goes with each of a kind of packaging by itself, so that nobody lists it twice. */
+function Brings({ of = [], supply }: { of?: Schemas['LarderSupply'][]; supply: string }) {
+  const with_ = of.find((s) => s.id === supply)?.fittings ?? []
+  const names = with_.map((x) => of.find((s) => s.id === x.supply)?.name).filter(Boolean)
+  return names.length > 0 ? <small className="soft">{words.withEach(names.join(', '))}</small> : null
+}
 
 /** What it is packed in, and what making it uses up. */
 export const Packs = memo(function Packs({ packs, set }: { packs?: Formula['packs']; set: Editing['set'] }) {
@@ -73,6 +81,7 @@ export const Packs = memo(function Packs({ packs, set }: { packs?: Formula['pack
             />
           </span>
           <Hint of="begun">{words.sticksCupsAndTheLike}</Hint>
+          <Brings of={supplies.data?.supplies} supply={p.supply} />
           <Button type="text" aria-label={words.leaveThisPackagingOut} onClick={() => set({ packs: without(list, i) })}>
             ×
           </Button>

@@ -1,12 +1,9 @@
-import { useQuery } from '@tanstack/react-query'
 import { Select } from 'antd'
 import { useState } from 'react'
-import { api, ask, type Schemas } from '../api/client'
+import type { Schemas } from '../api/client'
 import { QuickSupply } from '../larder/QuickSupply'
+import { useSupplies } from '../larder/useSupplies'
 import { words } from './words'
-
-export const useSupplies = () =>
-  useQuery({ queryKey: ['supplies'], queryFn: () => ask(api.GET('/api/v1/supplies', {})) })
 
 /** Chooses packaging; what is not there is made under the name that was sought, in one line. */
 export function SupplyPick({

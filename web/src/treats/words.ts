@@ -139,6 +139,7 @@ export const words = say({
   toSoMany: 'To so many',
   useIt: 'Use it',
   whichIngredient: 'Which ingredient',
+  withEach: (names: string) => `with each: ${names}`,
   chooseOrType: 'Choose, or type a name',
   keeping: 'Keeping',
   keptWhere: 'Kept',
