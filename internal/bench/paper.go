@@ -59,10 +59,10 @@ func print(words *text.Words, r RunSheet) ([]byte, error) {
 		heading := 9.0
 		p.Room(heading + blocks[0].height)
 		p.Ln(2)
-		p.SetFont("go", "B", 13)
-		p.CellFormat(0, 7, words.Of("paper.session", reason.Clock(s.From%plan.DayMinutes),
+		p.Set("B", 13)
+		p.Paragraph(0, 7, words.Of("paper.session", reason.Clock(s.From%plan.DayMinutes),
 			reason.Clock(s.To%plan.DayMinutes), reason.Count{N: s.People, Of: "person"},
-			reason.Clock(s.Ends%plan.DayMinutes)), "", 1, "L", false, 0, "")
+			reason.Clock(s.Ends%plan.DayMinutes)))
 		for i, b := range blocks {
 			height := b.height
 			if i == len(blocks)-2 { // the last never stands alone on a page
@@ -72,7 +72,7 @@ func print(words *text.Words, r RunSheet) ([]byte, error) {
 			b.print()
 		}
 	}
-	return p.Bytes()
+	return p.Bytes(words.Lacking)
 }
 
 // block is what stays together on a page.
@@ -105,9 +105,9 @@ func blocksOf(words *text.Words, p paper.Sheet, s Session, steps []Step) []block
 			second = roundsWhat(words, steps, row)
 			first = words.Of("paper.rounds-until", row.Text, reason.Clock(last.until%plan.DayMinutes))
 		}
-		p.SetFont("go", "B", 9.5)
+		p.Set("B", 9.5)
 		lines := p.Lines(first, paper.Width-22)
-		p.SetFont("go", "", 9)
+		p.Set("", 9)
 		lines += p.Lines(second, paper.Width-22)
 		blocks = append(blocks, block{step.Start, lines*stepLine + 0.8,
 			func() { printStep(words, p, step, first, second) }})
@@ -196,11 +196,11 @@ func printStep(words *text.Words, p paper.Sheet, s Step, says, what string) {
 	p.SetDrawColor(60, 40, 30)
 	p.Rect(paper.Margin, p.GetY()+0.6, 3.4, 3.4, "D")
 	p.SetX(paper.Margin + 6)
-	p.SetFont("go", "B", 9.5)
-	p.CellFormat(16, stepLine, clock(words, s.Start), "", 0, "L", false, 0, "")
-	p.MultiCell(paper.Width-22, stepLine, says, "", "L", false)
+	p.Set("B", 9.5)
+	p.Beside(16, stepLine, clock(words, s.Start), "L")
+	p.Paragraph(paper.Width-22, stepLine, says)
 	p.SetX(paper.Margin + 22)
-	p.SetFont("go", "", 9)
-	p.MultiCell(paper.Width-22, stepLine, paper.Plain(what), "", "L", false)
+	p.Set("", 9)
+	p.Paragraph(paper.Width-22, stepLine, what)
 	p.Ln(0.8)
 }

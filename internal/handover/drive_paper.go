@@ -42,7 +42,7 @@ func (o *Handover) driveSheet(ctx context.Context, in *OnDay) (*web.File, error)
 				freeFrom(words, x.FreeFrom), x.Notes}, say(x.Care)...)...)...)
 		}
 	}
-	pdf, err := s.Bytes()
+	pdf, err := s.Bytes(words.Lacking)
 	return web.Download("drive-"+in.Day+".pdf", "application/pdf", pdf), err
 }
 

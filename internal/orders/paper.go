@@ -70,5 +70,5 @@ func quotePDF(p QuotePage) ([]byte, error) {
 	if len(q.Terms) > 0 {
 		s.Part(words.Of("paper.cancelling"), words.All(q.Terms)...)
 	}
-	return s.Bytes()
+	return s.Bytes(words.Lacking)
 }

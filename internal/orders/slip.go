@@ -95,5 +95,5 @@ func slipPDF(words *text.Words, d *order.Draft, r *order.Estimate, made map[int]
 	if d.Notes != "" {
 		s.Part(words.Of("paper.notes"), d.Notes)
 	}
-	return s.Bytes()
+	return s.Bytes(words.Lacking)
 }

@@ -1683,6 +1683,7 @@ var en = tongue{
 		"paper.steps-done-by":                     "%[1]v, done by %[2]v.",
 		"paper.step-then-waits":                   "%[1]v (%[2]v, then %[3]v: %[4]v)",
 		"paper.step":                              "%[1]v (%[2]v)",
+		"paper.letters-no-font-has":               "Not printed, since no font here has them, and “?” stands in their place: %[1]v",
 		"paper.session":                           "%[1]v to %[2]v, %[3]v; done by %[4]v",
 		"paper.serving":                           "Serving",
 		"paper.run-step-by":                       "%[1]v (%[2]v, person %[3]v)",

@@ -154,6 +154,11 @@ func (w *Words) choice(code string) string {
 // Of says a reason that is made where it is said.
 func (w *Words) Of(code string, with ...reason.Value) string { return w.Say(reason.Of(code, with...)) }
 
+// Lacking says which letters are not on a printed page, since no font has them.
+func (w *Words) Lacking(letters string) string {
+	return w.Of("paper.letters-no-font-has", reason.Name(letters))
+}
+
 // Step is the name of a step that a family proposes, by its code.
 func (w *Words) Step(code string) string {
 	if said, ok := w.tongue.sentences[code]; ok {

@@ -264,5 +264,5 @@ func invoicePDF(words *text.Words, i *Invoice, zone *time.Location) ([]byte, err
 	if i.Credited != nil {
 		s.Part("", words.Of("till.was-credited", reason.Int(*i.Credited)))
 	}
-	return s.Bytes()
+	return s.Bytes(words.Lacking)
 }

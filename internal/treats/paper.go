@@ -63,7 +63,7 @@ func print(w *text.Words, t Treat, card *batch.Card, known *treat.Inputs) ([]byt
 	if len(card.Care) > 0 {
 		s.Part(w.Of("paper.watch-out"), w.All(card.Care)...)
 	}
-	return s.Bytes()
+	return s.Bytes(w.Lacking)
 }
 
 func potLines(w *text.Words, p batch.Pot) []string {
@@ -95,17 +95,17 @@ func steps(w *text.Words, s paper.Sheet, card *batch.Card, known *treat.Inputs) 
 		s.SetDrawColor(60, 40, 30)
 		s.Rect(paper.Margin+1, s.GetY()+0.9, 3.6, 3.6, "D")
 		s.SetX(paper.Margin + 8)
-		s.SetFont("go", "B", 10)
+		s.Set("B", 10)
 		line := w.Of("paper.step", reason.Name(step.Name), reason.Minutes(step.HandsOnMin))
 		if step.PassiveMin > 0 {
 			line = w.Of("paper.step-then-waits", reason.Name(step.Name), reason.Minutes(step.HandsOnMin),
 				reason.Minutes(step.PassiveMin), reason.Name(known.SpotName(step.Storage)))
 		}
-		s.MultiCell(paper.Width-8, paper.Line, paper.Plain(line), "", "L", false)
+		s.Paragraph(paper.Width-8, paper.Line, line)
 		if len(step.Amounts) > 0 {
 			s.SetX(paper.Margin + 8)
-			s.SetFont("go", "", 10)
-			s.MultiCell(paper.Width-8, paper.Line, paper.Plain(strings.Join(w.All(step.Amounts), ", ")), "", "L", false)
+			s.Set("", 10)
+			s.Paragraph(paper.Width-8, paper.Line, strings.Join(w.All(step.Amounts), ", "))
 		}
 	}
 }

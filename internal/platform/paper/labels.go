@@ -5,8 +5,6 @@ import (
 	"fmt"
 
 	"github.com/go-pdf/fpdf"
-	"golang.org/x/image/font/gofont/gobold"
-	"golang.org/x/image/font/gofont/goregular"
 
 	"zestytin/core/label"
 )
@@ -14,20 +12,18 @@ import (
 const pointsPerMM = 72 / 25.4
 
 // page of labels, of its own size, on which nothing is moved or scaled.
-func labelPage(title string, width, height float64) *fpdf.Fpdf {
+func labelPage(title string, width, height float64) (*fpdf.Fpdf, *pen) {
 	f := fpdf.NewCustom(&fpdf.InitType{UnitStr: "mm", Size: fpdf.SizeType{Wd: width, Ht: height}})
-	f.AddUTF8FontFromBytes("go", "", goregular.TTF)
-	f.AddUTF8FontFromBytes("go", "B", gobold.TTF)
 	f.SetMargins(0, 0, 0)
 	f.SetAutoPageBreak(false, 0)
 	f.SetTitle(title, true)
 	f.SetCreator("Zesty Tin", true)
-	return f
+	return f, newPen(f)
 }
 
 // Tags, at each place one of its own.
 func Tags(title string, width, height float64, places []label.Place, tags []*label.Fitted) ([]byte, error) {
-	f := labelPage(title, width, height)
+	f, pen := labelPage(title, width, height)
 	page := -1
 	for n, p := range places {
 		for ; page < p.Page; page++ {
@@ -38,8 +34,8 @@ func Tags(title string, width, height float64, places []label.Place, tags []*lab
 			if r.Bold {
 				style = "B"
 			}
-			f.SetFont("go", style, r.Size*pointsPerMM)
-			f.Text(p.X+r.X, p.Y+r.Y, r.Text)
+			pen.set(style, r.Size*pointsPerMM)
+			pen.put(p.X+r.X, p.Y+r.Y, r.Text)
 		}
 		for _, m := range tags[n].Marks {
 			f.Rect(p.X+m.X, p.Y+m.Y, m.Wide, m.High, "F")
@@ -50,7 +46,7 @@ func Tags(title string, width, height float64, places []label.Place, tags []*lab
 
 // Outlines of the labels of a sheet, and a ruler, to hold against it.
 func Outlines(says string, width, height, long, high float64, places []label.Place) ([]byte, error) {
-	f := labelPage(says, width, height)
+	f, pen := labelPage(says, width, height)
 	f.AddPageFormat("P", fpdf.SizeType{Wd: width, Ht: height})
 	f.SetLineWidth(0.15)
 	for n, p := range places {
@@ -58,8 +54,8 @@ func Outlines(says string, width, height, long, high float64, places []label.Pla
 		x, y := p.X+long/2, p.Y+high/2
 		f.Line(x-3, y, x+3, y)
 		f.Line(x, y-3, x, y+3)
-		f.SetFont("go", "", 7)
-		f.Text(p.X+2, p.Y+4, fmt.Sprint(n+1))
+		pen.set("", 7)
+		pen.put(p.X+2, p.Y+4, fmt.Sprint(n+1))
 	}
 	ruler := min(width-10, 100)
 	for at := 0.0; at <= ruler; at++ {
@@ -70,8 +66,8 @@ func Outlines(says string, width, height, long, high float64, places []label.Pla
 		f.Line(5+at, 5, 5+at, 5+tick)
 	}
 	f.Line(5, 5, 5+ruler, 5)
-	f.SetFont("go", "", 7)
-	f.Text(6, 11, says)
+	pen.set("", 7)
+	pen.put(6, 11, says)
 	return written(f)
 }
 

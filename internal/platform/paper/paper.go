@@ -3,15 +3,17 @@ package paper
 
 import (
 	"bytes"
+	"fmt"
 	"strings"
 
 	"github.com/go-pdf/fpdf"
-	"golang.org/x/image/font/gofont/gobold"
-	"golang.org/x/image/font/gofont/goregular"
 )
 
 // Sheet is a page in the making: A4 and letter both hold its width.
-type Sheet struct{ *fpdf.Fpdf }
+type Sheet struct {
+	*fpdf.Fpdf
+	pen *pen
+}
 
 // Sizes of a page, mm.
 const (
@@ -21,20 +23,19 @@ const (
 	Line     = 5.2
 )
 
-// New sheet with its title and a line below it. Letters are the Go fonts, which ship inside the program.
+// New sheet with its title and a line below it.
 func New(title, below string) Sheet {
-	s := Sheet{fpdf.New("P", "mm", "A4", "")}
-	s.AddUTF8FontFromBytes("go", "", goregular.TTF)
-	s.AddUTF8FontFromBytes("go", "B", gobold.TTF)
+	f := fpdf.New("P", "mm", "A4", "")
+	s := Sheet{f, newPen(f)}
 	s.SetMargins(Margin, Margin, Margin)
 	s.SetAutoPageBreak(true, Margin)
 	s.SetTitle(title, true)
 	s.SetCreator("Zesty Tin", true)
 	s.AddPage()
-	s.SetFont("go", "B", 19)
-	s.MultiCell(0, 9, title, "", "L", false)
-	s.SetFont("go", "", 11)
-	s.MultiCell(0, Line, Plain(below), "", "L", false)
+	s.Set("B", 19)
+	s.Paragraph(0, 9, title)
+	s.Set("", 11)
+	s.Paragraph(0, Line, below)
 	s.Ln(2)
 	return s
 }
@@ -49,14 +50,35 @@ func (s Sheet) Room(height float64) {
 	}
 }
 
+// Set the weight ("B" or "") and the size, in points, of what is written from now on.
+func (s Sheet) Set(style string, points float64) { s.pen.set(style, points) }
+
+// Paragraph writes a text in lines of a width, as high as each line is, from where the sheet stands; 0: up to the margin.
+func (s Sheet) Paragraph(width, height float64, text string) {
+	x := s.GetX()
+	if width == 0 {
+		width = Margin + Width - x
+	}
+	for _, line := range s.pen.lines(text, width-2*s.GetCellMargin()) {
+		s.SetX(x)
+		s.pen.cell(width, height, line, "L")
+		s.Ln(height)
+	}
+}
+
+// Beside writes one line, behind which the sheet stands; align is L, C or R.
+func (s Sheet) Beside(width, height float64, text, align string) {
+	s.pen.cell(width, height, text, align)
+}
+
 // Lines that a text takes in a width, in the font that is set.
 func (s Sheet) Lines(text string, width float64) float64 {
-	return float64(max(len(s.SplitText(Plain(text), width-2*s.GetCellMargin())), 1))
+	return float64(max(len(s.pen.lines(text, width-2*s.GetCellMargin())), 1))
 }
 
 // PartHeight is what Part takes.
 func (s Sheet) PartHeight(lines ...string) float64 {
-	s.SetFont("go", "", 10)
+	s.Set("", 10)
 	n := 0.0
 	for _, text := range lines {
 		n += s.Lines(text, Width-Labelled)
@@ -74,20 +96,31 @@ func (s Sheet) Rule() {
 // Part has its name on the left and its lines beside it.
 func (s Sheet) Part(name string, lines ...string) {
 	s.Rule()
-	s.SetFont("go", "B", 10)
-	s.CellFormat(Labelled, Line, name, "", 0, "L", false, 0, "")
-	s.SetFont("go", "", 10)
+	s.Set("B", 10)
+	s.Beside(Labelled, Line, name, "L")
+	s.Set("", 10)
 	for _, text := range lines {
 		s.SetX(Margin + Labelled)
-		s.MultiCell(Width-Labelled, Line, Plain(text), "", "L", false)
+		s.Paragraph(Width-Labelled, Line, text)
 	}
 	if len(lines) == 0 {
 		s.Ln(Line)
 	}
 }
 
-// Bytes of the PDF.
-func (s Sheet) Bytes() ([]byte, error) {
+// Bytes of the PDF. says tells of letters that no font has, by their numbers in Unicode: "?" stands in their place.
+func (s Sheet) Bytes(says func(lacking string) string) ([]byte, error) {
+	if len(s.pen.lacking) > 0 {
+		numbers := make([]string, len(s.pen.lacking))
+		for i, r := range s.pen.lacking {
+			numbers[i] = fmt.Sprintf("%U", r)
+		}
+		text := says(strings.Join(numbers, ", "))
+		s.Room(s.PartHeight(text))
+		s.Rule()
+		s.Set("", 8)
+		s.Paragraph(0, Line, text)
+	}
 	var out bytes.Buffer
 	err := s.Output(&out)
 	return out.Bytes(), err
