@@ -163,3 +163,35 @@ test('the drive stands in the calendar that others read', async ({ page }) => {
   expect(drive.startDate.compare(school.startDate)).toBeLessThanOrEqual(0)
   expect(drive.endDate.compare(drive.startDate)).toBeGreaterThan(0)
 })
+
+test('a way is typed, and a part is handed over by count: the order says what came back', async ({ page }) => {
+  const id = await aDelivery(page, 'Part Perrin', 'Quay 9', '15:00', '15:30')
+  for (const to of ['in the making', 'packed']) {
+    expect((await page.request.post(`/api/v1/orders/${id}/moves`, { data: { to } })).status()).toBe(200)
+  }
+  await page.goto(`/handover/drive/${saturday}`)
+  const stop = page.getByRole('listitem', { name: 'Part Perrin' })
+  const way = stop.getByLabel(/^Minutes on the road to Part Perrin from/)
+  await way.fill('23')
+  await way.press('Enter')
+  await expect(way).toHaveValue('23')
+  await expect.poll(async () => Number(await way.getAttribute('placeholder'))).toBeGreaterThanOrEqual(23)
+  await way.fill('')
+  await way.press('Enter')
+  await expect.poll(async () => Number(await way.getAttribute('placeholder'))).toBeLessThan(23)
+
+  await stop.getByRole('button', { name: 'Something else…' }).click()
+  await stop.getByRole('radio', { name: 'Handed over in part' }).check()
+  const given = stop.getByLabel(/^How many .* were handed over/)
+  const count = Number(await given.inputValue())
+  await given.fill(String(count - 2))
+  await stop.getByLabel('Note').fill('two had cracked')
+  await stop.getByRole('button', { name: 'Save' }).click()
+  await expect(stop.getByText(new RegExp(`^${count - 2} of ${count} `))).toBeVisible()
+  await page.goto(`/orders/${id}`)
+  const paid = page.getByRole('region', { name: 'Payments' })
+  await expect(
+    paid.getByText(new RegExp(`At the door: handed over in part. Not handed over: 2 of ${count} `)),
+  ).toBeVisible()
+  await expect(paid.getByText('two had cracked')).toBeVisible()
+})

@@ -24,12 +24,14 @@ import (
 	"zestytin/core/measure"
 	"zestytin/core/order"
 	"zestytin/core/plan"
+	"zestytin/core/reason"
 	"zestytin/core/route"
 	"zestytin/core/treat"
 	"zestytin/internal/account"
 	"zestytin/internal/bench"
 	"zestytin/internal/bring"
 	"zestytin/internal/events"
+	"zestytin/internal/handover"
 	"zestytin/internal/larder"
 	"zestytin/internal/messages"
 	"zestytin/internal/orders"
@@ -74,6 +76,7 @@ type App struct {
 
 	Messages *messages.Messages
 	Events   *events.Events
+	Drives   *handover.Handover
 }
 
 // clientOf tells by which address a request came: of a proxy that is trusted, the one that it names.
@@ -152,6 +155,8 @@ func New(o Options) *App {
 			error) {
 			k, _, err := account.Load(ctx, tx)
 			return k.Zone(), k.AirTemp, err
+		}, Heat: func(ctx context.Context, tx pgx.Tx, day string) ([]reason.Reason, error) {
+			return a.Drives.Heat(ctx, tx, day)
 		}})
 	starter.Register(h, a.starter(book, known))
 	a.doorstep(&o, router)

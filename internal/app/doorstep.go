@@ -35,7 +35,7 @@ func (a *App) doorstep(o *Options, router chi.Router) {
 			return events.House{Currency: k.Currency, Zone: k.Zone()}, err
 		}})
 	a.rounds()
-	handover.Register(h, handover.Deps{Calendar: a.calendar, Home: addressOf, Hours: planning.HoursOf(a.calendar),
+	a.Drives = handover.Register(h, handover.Deps{Calendar: a.calendar, Home: addressOf, Hours: planning.HoursOf(a.calendar),
 		Loads: a.Orders.Loads, Advance: a.Orders.Advance, Leaves: orders.Leaves, Errands: planning.Errands,
 		SetErrands: a.Plan.SetErrands, Underway: a.Messages.Underway, OnTheWay: a.Messages.OnTheWay,
 		Roads: o.Roads, Weather: o.Weather})

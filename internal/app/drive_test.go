@@ -2,6 +2,10 @@ package app_test
 
 import (
 	"encoding/json"
+	"fmt"
+	"math"
+	"slices"
+	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -164,6 +168,31 @@ func TestAtTheDoors(t *testing.T) {
 			t.Errorf("%s: %v, %s", c.outcome, shown, state())
 		}
 	}
+	// A part of it by count: what came back is told on the order, with its share of the price.
+	line := maren.must(200, "GET", "/orders/"+id, nil)["draft"].(object)["lines"].([]any)[0].(object)
+	count := int(line["count"].(float64))
+	maren.problem(422, "body.given[0]", "up to the", maren.send("PUT", drop, object{"outcome": "in part",
+		"given": []int{count + 1}}))
+	maren.problem(422, "body.given", "all of it", maren.send("PUT", drop, object{"outcome": "in part", "given": []int{count}}))
+	maren.problem(422, "body.given", "each of the 1", maren.send("PUT", drop, object{"outcome": "in part",
+		"given": []int{1, 2}}))
+	day := maren.must(200, "PUT", drop, object{"outcome": "in part", "given": []int{count - 3}})
+	shown := find(t, day["drives"].([]any)[0].(object)["drops"], "order", id)
+	if got := shown["lines"].([]any)[0].(object); got["given"] != float64(count-3) || got["count"] != float64(count) {
+		t.Errorf("%v", got)
+	}
+	o := maren.must(200, "GET", "/orders/"+id, nil)
+	door, agreed := o["door"].(object), o["agreed"].(object)["amount"].(string)
+	whole, _ := strconv.ParseFloat(agreed, 64)
+	back, _ := strconv.ParseFloat(door["worth"].(object)["amount"].(string), 64)
+	if !strings.HasPrefix(door["back"].([]any)[0].(string), fmt.Sprintf("3 of %d ", count)) ||
+		math.Abs(back-whole*3/float64(count)) > 0.006 {
+		t.Errorf("%v of %s", door, agreed)
+	}
+	maren.must(200, "PUT", drop, object{"outcome": "handed over", "given": []int{1}}) // in full there is nothing to count
+	if door := maren.must(200, "GET", "/orders/"+id, nil)["door"].(object); door["worth"] != nil {
+		t.Errorf("%v", door)
+	}
 	maren.must(200, "DELETE", drop, nil)
 	maren.must(200, "DELETE", drop, nil) // twice, as a phone does that did not hear the answer
 	if state() != "packed" {
@@ -201,6 +230,26 @@ func TestAnAddressOffTheMap(t *testing.T) {
 	}
 	if last := find(t, drive["drops"], "customer", "By the hour"); last["geo"] != nil {
 		t.Errorf("%v", last)
+	}
+	// Minutes between two doors, typed, are what the drive reckons with, until they are forgotten.
+	drops := drive["drops"].([]any)
+	at := slices.IndexFunc(drops, func(d any) bool { return d.(object)["customer"] == "By the hour" })
+	before, from := drops[at].(object)["road"].(float64), drops[at-1].(object)["address"]
+	way := func(body object) object {
+		body["address"] = "Nowhere at all"
+		body["from"] = from
+		maren.must(204, "PUT", "/positions", body)
+		return find(t, maren.drives(t)["drives"].([]any)[0].(object)["drops"], "customer", "By the hour")
+	}
+	if typed := way(object{"minutes": 11}); typed["typed"] != float64(11) || typed["road"].(float64) < 11 ||
+		typed["road"].(float64) > 20 || before < 25 {
+		t.Errorf("%v", typed)
+	}
+	if again := way(object{"forget": true}); again["typed"] != nil || again["road"] != before {
+		t.Errorf("%v", again)
+	}
+	if s := maren.must(200, "GET", "/drives/2026-09-05/search", nil); s["all"] != 0.0 { // nothing is sought just now
+		t.Errorf("%v", s)
 	}
 
 	for _, c := range []string{"2026-02-30", "today"} {

@@ -43,6 +43,8 @@ type Deps struct {
 	Spots func(context.Context, pgx.Tx) ([]treat.Spot, error)
 	// House is where the kitchen lies, and how warm it is there, in °C.
 	House func(context.Context, pgx.Tx) (zone *time.Location, room float64, err error)
+	// Heat is what the heat of a day asks for on its drives.
+	Heat func(ctx context.Context, tx pgx.Tx, day string) ([]reason.Reason, error)
 }
 
 // Register adds the operations.

@@ -14,6 +14,8 @@ import (
 	"zestytin/internal/platform/paper"
 	"zestytin/internal/platform/web"
 	"zestytin/internal/text"
+
+	"github.com/jackc/pgx/v5"
 )
 
 func (b *Bench) paper(ctx context.Context, in *Of) (*web.File, error) {
@@ -21,7 +23,13 @@ func (b *Bench) paper(ctx context.Context, in *Of) (*web.File, error) {
 	if err != nil {
 		return nil, err
 	}
-	pdf, err := print(text.Of(ctx), sheet)
+	heat := []reason.Reason{}
+	if slices.ContainsFunc(sheet.Handovers, func(h Handover) bool { return h.Way == order.Delivery }) {
+		if err := b.In(ctx, func(tx pgx.Tx) (err error) { heat, err = b.Heat(ctx, tx, in.Day); return err }); err != nil {
+			return nil, err
+		}
+	}
+	pdf, err := print(text.Of(ctx), sheet, heat)
 	return web.Download("run-sheet-"+in.Day+".pdf", "application/pdf", pdf), err
 }
 
@@ -30,7 +38,7 @@ func clock(words *text.Words, minute si.Minutes) string {
 }
 
 // print a run sheet: each time of work with its set-up, its steps with a box to tick, and when to look at what waits.
-func print(words *text.Words, r RunSheet) ([]byte, error) {
+func print(words *text.Words, r RunSheet, heat []reason.Reason) ([]byte, error) {
 	below := words.Of("paper.nothing-is-planned")
 	if r.Ends != nil {
 		below = words.Of("paper.steps-done-by", reason.Count{N: len(r.Steps), Of: "step"},
@@ -46,6 +54,9 @@ func print(words *text.Words, r RunSheet) ([]byte, error) {
 			line = words.Of("paper.delivered-to", reason.Name(h.Customer), reason.Name(h.Place))
 		}
 		p.Part(clock(words, h.At), line)
+	}
+	if len(heat) > 0 {
+		p.Part(words.Of("paper.on-the-road"), words.All(heat)...)
 	}
 	for _, s := range r.Sessions {
 		if len(s.Steps) == 0 {

@@ -29,6 +29,7 @@ import (
 type Handover struct {
 	web.Base
 	Deps
+	searches searches
 }
 
 // Deps is what handovers need of other rooms, and of the world outside.
@@ -58,16 +59,17 @@ type Deps struct {
 }
 
 // Register adds the operations.
-func Register(h web.Base, needs Deps) {
+func Register(h web.Base, needs Deps) *Handover {
 	if needs.Roads == nil {
 		needs.Roads = roads.None{}
 	}
-	o := &Handover{h, needs}
+	o := &Handover{Base: h, Deps: needs}
 	web.Register(h, huma.Operation{OperationID: "get-calendar", Method: "GET", Path: "/api/v1/calendar.ics",
 		Summary: "The planned work and the handovers as an iCalendar file (RFC 5545)",
 		Tags:    []string{"Handover"}, Responses: web.FileOf("text/calendar", "An iCalendar file")}, o.file)
 	o.registerFeed()
 	o.registerDrive()
+	return o
 }
 
 func (o *Handover) file(ctx context.Context, _ *struct{}) (*web.File, error) {

@@ -98,9 +98,10 @@ type Drop struct {
 	Go       si.Minutes      `json:"go" doc:"When one drives on"`
 	Door     si.Minutes      `json:"door" doc:"Minutes at the door"`
 	Road     si.Minutes      `json:"road" doc:"Minutes from the drop before"`
+	Typed    *si.Minutes     `json:"typed,omitempty" doc:"Minutes that somebody has typed for that way, when roads are free"`
 	Late     si.Minutes      `json:"late"`
 	Pieces   int             `json:"pieces"`
-	Lines    []string        `json:"lines" doc:"What is handed over"`
+	Lines    []DropLine      `json:"lines" doc:"What is handed over"`
 	FreeFrom []string        `json:"freeFrom"`
 	Notes    string          `json:"notes,omitempty"`
 	State    order.State     `json:"state" enum:"enquiry,quoted,promised,in the making,packed,handed over,settled,cancelled"`
@@ -108,6 +109,13 @@ type Drop struct {
 	Note     string          `json:"note,omitempty" doc:"On the outcome"`
 	Told     bool            `json:"told" doc:"They were told that one is on the way"`
 	Care     []reason.Reason `json:"care" doc:"What the heat asks for at this door"`
+}
+
+// DropLine is what is handed over of a treat.
+type DropLine struct {
+	Name  string `json:"name"`
+	Count int    `json:"count"`
+	Given *int   `json:"given,omitempty" doc:"How many of them were, where only a part was"`
 }
 
 // Chest is a cool box.
@@ -129,6 +137,7 @@ type Warmth struct {
 type Outcome struct {
 	Outcome string `json:"outcome" enum:"handed over,in part,nobody there,brought back"`
 	Note    string `json:"note,omitempty" maxLength:"500"`
+	Given   []int  `json:"given,omitempty" maxItems:"200" doc:"Handed over in part: how many pieces of each line"`
 }
 
 // Placed is where an address is.
@@ -137,6 +146,7 @@ type Placed struct {
 	At      string      `json:"at,omitempty" maxLength:"100" doc:"Its position as it was pasted: 46.01, -28.02, or a geo URI"`
 	From    string      `json:"from,omitempty" maxLength:"300" doc:"With minutes: where the way begins; empty: at home"`
 	Minutes *si.Minutes `json:"minutes,omitempty" minimum:"0" maximum:"600" doc:"In the place of a position: how long one drives"`
+	Forget  bool        `json:"forget,omitempty" doc:"Forget the minutes that were typed for this way"`
 }
 
 // RoadMap is the map as it is drawn.
@@ -157,6 +167,8 @@ func (o *Handover) registerDrive() {
 	}
 	web.Register(o.Base, op("get-drives", "GET", "drives/{day}",
 		"The drives of a day: in which order, when to leave, how much ice"), o.drives)
+	web.Register(o.Base, op("get-drive-search", "GET", "drives/{day}/search",
+		"How far the search for the best order of a day's drops has come"), o.search)
 	web.Register(o.Base, op("put-drives", "PUT", "drives/{day}",
 		"Settle the order of drops, when to leave, who drives; put the drives into the plan or take them out"), o.putDrives)
 	web.Register(o.Base, op("put-drop", "PUT", "drives/{day}/drops/{id}", "What became of a drop; the order follows"),
@@ -249,16 +261,40 @@ func (o *Handover) putDrop(ctx context.Context, in *struct {
 	Body Outcome
 }) (*web.Tagged[DriveDay], error) {
 	return o.dropped(ctx, in.Day, func(tx pgx.Tx) error {
-		_, err := tx.Exec(ctx, `insert into drops (kitchen_id, order_id, day, outcome, note, at, person_id)
-			values ($1, $2, $3::text::date, $4, $5, $6, $7) on conflict (kitchen_id, order_id) do update
-			set day = excluded.day, outcome = excluded.outcome, note = excluded.note, at = excluded.at,
-			person_id = excluded.person_id`,
-			web.ActorOf(ctx).Kitchen, in.ID.ID, in.Day, in.Body.Outcome, in.Body.Note, o.Clock(), web.ActorOf(ctx).Person)
+		if err := in.Body.check(ctx, tx, in.ID.ID); err != nil {
+			return err
+		}
+		_, err := tx.Exec(ctx, `insert into drops (kitchen_id, order_id, day, outcome, note, given, at, person_id)
+			values ($1, $2, $3::text::date, $4, $5, $6, $7, $8) on conflict (kitchen_id, order_id) do update
+			set day = excluded.day, outcome = excluded.outcome, note = excluded.note, given = excluded.given,
+			at = excluded.at, person_id = excluded.person_id`, web.ActorOf(ctx).Kitchen, in.ID.ID, in.Day,
+			in.Body.Outcome, in.Body.Note, in.Body.Given, o.Clock(), web.ActorOf(ctx).Person)
 		if err != nil {
 			return err
 		}
 		return o.follow(ctx, tx, in.ID.ID, in.Body.Outcome)
 	}, in.ID.ID)
+}
+
+// check how many pieces were handed over, where that was told: only of what was handed over in part.
+func (b *Outcome) check(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
+	if b.Outcome != "in part" {
+		b.Given = nil
+	}
+	if b.Given == nil {
+		return nil
+	}
+	rows, err := tx.Query(ctx, `select count from order_lines where order_id = $1 order by position`, id)
+	if err != nil {
+		return err
+	}
+	counts, err := pgx.CollectRows(rows, pgx.RowTo[int])
+	if err != nil {
+		return err
+	}
+	var faults invalid.Faults
+	faults.Under("given", order.CheckGiven(counts, b.Given))
+	return faults.Err()
 }
 
 func (o *Handover) deleteDrop(ctx context.Context, in *struct {
@@ -348,7 +384,7 @@ func (o *Handover) putPosition(ctx context.Context, in *struct{ Body Placed }) (
 		return nil, invalid.At("address", reason.Of("handover.name-the-address"))
 	}
 	return nil, o.In(ctx, func(tx pgx.Tx) error {
-		if b.Minutes != nil {
+		if b.Minutes != nil || b.Forget {
 			from := roads.Key(b.From)
 			if from == "" {
 				home, err := o.Home(ctx, tx)
@@ -358,6 +394,10 @@ func (o *Handover) putPosition(ctx context.Context, in *struct{ Body Placed }) (
 				if from = roads.Key(home); from == "" {
 					from = unnamedHome
 				}
+			}
+			if b.Forget { // typed one way, they hold for both
+				_, err := tx.Exec(ctx, `delete from legs where from_place in ($1, $2) and to_place in ($1, $2)`, from, address)
+				return err
 			}
 			_, err := tx.Exec(ctx, `insert into legs (kitchen_id, from_place, to_place, minutes) values ($1, $2, $3, $4)
 				on conflict (kitchen_id, from_place, to_place) do update set minutes = excluded.minutes`,

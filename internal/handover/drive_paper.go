@@ -38,12 +38,21 @@ func (o *Handover) driveSheet(ctx context.Context, in *OnDay) (*web.File, error)
 			s.Room(30)
 			s.Part("[ ] "+words.Value(reason.Clock(x.Arrive)), nonEmpty(append([]string{
 				strings.Join(nonEmpty(x.Customer, x.Phone), ", "), x.Address,
-				words.Of("handover.between", reason.Clock(x.From), reason.Clock(x.To)), strings.Join(x.Lines, ", "),
+				words.Of("handover.between", reason.Clock(x.From), reason.Clock(x.To)), strings.Join(listed(x.Lines), ", "),
 				freeFrom(words, x.FreeFrom), x.Notes}, say(x.Care)...)...)...)
 		}
 	}
 	pdf, err := s.Bytes(words.Lacking)
 	return web.Download("drive-"+in.Day+".pdf", "application/pdf", pdf), err
+}
+
+// listed lines: 24 Truffles.
+func listed(lines []DropLine) []string {
+	list := make([]string, len(lines))
+	for i, l := range lines {
+		list[i] = fmt.Sprintf("%d %s", l.Count, l.Name)
+	}
+	return list
 }
 
 func freeFrom(words *text.Words, list []string) string {

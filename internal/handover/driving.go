@@ -45,7 +45,8 @@ type driving struct {
 	orders   []handedOver
 	places   []place
 	problem  route.Problem
-	of       []int // of each drop of the problem: index in orders
+	of       []int                    // of each drop of the problem: index in orders
+	typed    map[[2]string]si.Minutes // ways that somebody has typed, between keys of places
 }
 
 // handedOver is an order of the day.
@@ -57,7 +58,8 @@ type handedOver struct {
 	way             order.Fulfilment
 	address, notes  string
 	from, to        time.Time
-	freeFrom, lines []string
+	freeFrom        []string
+	lines           []DropLine
 	pieces          int
 	setup           si.Minutes // at the place, of an event: with the first order that is brought to it
 	outcome, note   string
@@ -143,12 +145,13 @@ func (o *Handover) drive(ctx context.Context, tx pgx.Tx, day string) (*driving, 
 func loadHandovers(ctx context.Context, tx pgx.Tx, cal plan.Calendar, day int) ([]handedOver, error) {
 	rows, err := tx.Query(ctx, `select o.id, o.number, o.state, o.customer, o.phone, o.way, o.place, o.notes, o.from_at,
 			o.to_at, o.free_from, coalesce(d.outcome, ''), coalesce(d.note, ''),
-			coalesce(l.lines, '{}'), coalesce(l.pieces, 0),
+			coalesce(l.lines, '[]'), coalesce(l.pieces, 0),
 			coalesce((select (e.content ->> 'setup')::int from events e where e.kitchen_id = o.kitchen_id
 				and e.id = o.event_id and o.id = (select x.id from orders x where x.kitchen_id = o.kitchen_id
 				and x.event_id = o.event_id and x.way = 'delivery' order by x.from_at, x.number limit 1)), 0)
 		from orders o left join drops d on d.kitchen_id = o.kitchen_id and d.order_id = o.id and d.day = $3::text::date
-		left join lateral (select array_agg(l.count || ' ' || t.name order by l.position) as lines,
+		left join lateral (select jsonb_agg(jsonb_build_object('name', t.name, 'count', l.count,
+			'given', d.given -> l.position) order by l.position) as lines,
 			sum(l.count)::int as pieces from order_lines l
 			join treats t on t.kitchen_id = l.kitchen_id and t.id = l.treat_id
 			where l.kitchen_id = o.kitchen_id and l.order_id = o.id) l on true
@@ -214,6 +217,8 @@ func (d *driving) ask(now time.Time) {
 func (d *driving) tours(ctx context.Context, o *Handover, weather *route.Weather) error {
 	c := &d.view.Choices
 	var back si.Seconds
+	tell, over := o.searches.follow(ctx, d.view.Day)
+	defer over()
 	for _, trip := range d.problem.Trips() {
 		q := d.problem.Of(trip, back)
 		own := []int{} // of the trip's drops, in one's own order
@@ -222,7 +227,7 @@ func (d *driving) tours(ctx context.Context, o *Handover, weather *route.Weather
 				own = append(own, n)
 			}
 		}
-		best, proven := q.Best(ctx, route.Options{})
+		best, proven := q.Best(ctx, route.Options{Progress: tell})
 		tour := best
 		if len(own) > 0 {
 			rest := []int{}
@@ -261,6 +266,7 @@ func (d *driving) show(ctx context.Context, o *Handover, q *route.Problem, trip 
 	if d.places[0].at != nil {
 		through = append(through, *d.places[0].at)
 	}
+	before := d.places[0].key
 	for _, s := range tour.Stops {
 		x, drop := &d.orders[d.of[trip[s.Drop]]], &q.Drops[s.Drop]
 		shown := Drop{Order: x.id, Number: x.number, Customer: x.customer, Phone: x.phone, Address: x.address,
@@ -268,6 +274,11 @@ func (d *driving) show(ctx context.Context, o *Handover, q *route.Problem, trip 
 			Arrive: d.clock(s.Arrive), Go: d.clock(s.Go), Door: drop.Door.Minutes(), Road: s.Road.Minutes(),
 			Late: s.Late.Minutes(), Pieces: x.pieces, Lines: x.lines, FreeFrom: x.freeFrom, Notes: x.notes,
 			State: x.state, Outcome: x.outcome, Note: x.note, Care: []reason.Reason{}}
+		key := d.places[x.place].key
+		if m, told := d.typed[[2]string{before, key}]; told {
+			shown.Typed = &m
+		}
+		before = key
 		if at := d.places[x.place].at; at != nil {
 			shown.At, through = at, append(through, *at)
 			if !shown.AtHome {

@@ -28,7 +28,7 @@ func (o *Handover) locate(ctx context.Context, tx pgx.Tx, d *driving) error {
 	}); err != nil {
 		return err
 	}
-	typed, err := loadLegs(ctx, tx)
+	d.typed, err = loadLegs(ctx, tx)
 	if err != nil {
 		return err
 	}
@@ -59,7 +59,7 @@ func (o *Handover) locate(ctx context.Context, tx pgx.Tx, d *driving) error {
 		}
 		deliveries++
 		at := place{roads.Key(x.address), find(x.address)}
-		if _, told := typed[[2]string{home, at.key}]; at.at == nil && !told || d.places[0].at == nil && !told {
+		if _, told := d.typed[[2]string{home, at.key}]; at.at == nil && !told || d.places[0].at == nil && !told {
 			if at.at == nil {
 				d.view.Unknown = append(d.view.Unknown, Unknown{&x.id, x.customer, x.address})
 			}
@@ -73,7 +73,7 @@ func (o *Handover) locate(ctx context.Context, tx pgx.Tx, d *driving) error {
 	if deliveries > 0 && d.places[0].at == nil {
 		d.view.Unknown = append([]Unknown{{Address: d.view.Home}}, d.view.Unknown...)
 	}
-	o.ways(ctx, d, typed)
+	o.ways(ctx, d)
 	return nil
 }
 
@@ -97,7 +97,7 @@ func loadLegs(ctx context.Context, tx pgx.Tx) (map[[2]string]si.Minutes, error) 
 
 // ways between the places: by the map, where it has them; by what was typed; otherwise by a straight line, or, where
 // it is only known how far something is from home, by way of that.
-func (o *Handover) ways(ctx context.Context, d *driving, typed map[[2]string]si.Minutes) {
+func (o *Handover) ways(ctx context.Context, d *driving) {
 	n := len(d.places)
 	w := route.Ways{Pace: route.Usual(), Free: make([][]si.Seconds, n), Metres: make([][]float64, n)}
 	var at []roads.Position
@@ -121,7 +121,7 @@ func (o *Handover) ways(ctx context.Context, d *driving, typed map[[2]string]si.
 	}
 	const speed = 40 / 3.6 // m/s of minutes that were typed; common practice
 	told := func(i, j int) bool {
-		m, ok := typed[[2]string{d.places[i].key, d.places[j].key}]
+		m, ok := d.typed[[2]string{d.places[i].key, d.places[j].key}]
 		if ok {
 			w.Free[i][j], w.Metres[i][j] = m.Seconds(), float64(m.Seconds())*speed
 		}

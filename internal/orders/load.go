@@ -13,6 +13,7 @@ import (
 	"zestytin/core/ident"
 	"zestytin/core/order"
 	"zestytin/core/price"
+	"zestytin/core/reason"
 	"zestytin/internal/platform/web"
 )
 
@@ -156,5 +157,46 @@ func full(ctx context.Context, tx pgx.Tx, id uuid.UUID) (Order, error) {
 	if s.Quote, err = lastQuote(ctx, tx, id); err != nil {
 		return Order{}, err
 	}
+	if s.Door, err = atDoor(ctx, tx, id); err != nil {
+		return Order{}, err
+	}
 	return s.Order, s.fill(ctx, tx)
+}
+
+// atDoor is what was told of an order on a drive; nil where nothing was.
+func atDoor(ctx context.Context, tx pgx.Tx, id uuid.UUID) (*AtDoor, error) {
+	d := AtDoor{Back: []reason.Reason{}}
+	var given bool
+	err := tx.QueryRow(ctx, `select outcome, note, at, given is not null from drops where order_id = $1`, id).
+		Scan(&d.Outcome, &d.Note, &d.At, &given)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return nil, nil
+	}
+	if err != nil || !given {
+		return &d, err
+	}
+	var currency string
+	if err := tx.QueryRow(ctx, `select currency from kitchens`).Scan(&currency); err != nil {
+		return nil, err
+	}
+	rows, err := tx.Query(ctx, `select t.name, l.count, coalesce((d.given ->> l.position)::int, l.count),
+			coalesce((select sum(h.price) from batch_shares h where h.kitchen_id = l.kitchen_id
+				and h.order_id = l.order_id and h.position = l.position), 0)::text
+		from order_lines l join drops d on d.kitchen_id = l.kitchen_id and d.order_id = l.order_id
+			join treats t on t.kitchen_id = l.kitchen_id and t.id = l.treat_id
+		where l.order_id = $1 order by l.position`, id)
+	if err != nil {
+		return nil, err
+	}
+	lines, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (g order.Given, err error) {
+		var share string
+		if err = row.Scan(&g.Name, &g.Count, &g.Given, &share); err == nil {
+			g.Price, err = decimal.NewFromString(share)
+		}
+		return g, err
+	})
+	var worth price.Money
+	d.Back, worth = order.CameBack(lines, currency)
+	d.Worth = &worth
+	return &d, err
 }

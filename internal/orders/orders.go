@@ -148,7 +148,17 @@ type Order struct {
 	Days     []Day        `json:"days"`
 	Quote    *QuoteState  `json:"quote,omitempty" doc:"The latest one"`
 	History  []Moved      `json:"history"`
+	Door     *AtDoor      `json:"door,omitempty" doc:"What became of it at the door, where it was on a drive"`
 	Updated  time.Time    `json:"updated"`
+}
+
+// AtDoor is what was told of an order on a drive.
+type AtDoor struct {
+	Outcome string          `json:"outcome" enum:"handed over,in part,nobody there,brought back"`
+	Note    string          `json:"note,omitempty"`
+	At      time.Time       `json:"at"`
+	Back    []reason.Reason `json:"back" doc:"Handed over in part: what was not"`
+	Worth   *price.Money    `json:"worth,omitempty" doc:"The share of the price of what was not"`
 }
 
 // stored is an order's own row, locked or not.

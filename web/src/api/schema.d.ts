@@ -879,6 +879,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/drives/{day}/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far the search for the best order of a day's drops has come */
+        get: operations["get-drive-search"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/drives/{day}/sheet.pdf": {
         parameters: {
             query?: never;
@@ -4266,7 +4283,7 @@ export interface components {
             /** Format: int64 */
             late: number;
             /** @description What is handed over */
-            lines: string[];
+            lines: components["schemas"]["HandoverDropLine"][];
             /** @description On the outcome */
             note?: string;
             notes?: string;
@@ -4289,12 +4306,29 @@ export interface components {
             to: number;
             /** @description They were told that one is on the way */
             told: boolean;
+            /**
+             * Format: int64
+             * @description Minutes that somebody has typed for that way, when roads are free
+             */
+            typed?: number;
+        };
+        HandoverDropLine: {
+            /** Format: int64 */
+            count: number;
+            /**
+             * Format: int64
+             * @description How many of them were, where only a part was
+             */
+            given?: number;
+            name: string;
         };
         HandoverLink: {
             /** @description Behind the address of the server; empty where there is no link */
             path?: string;
         };
         HandoverOutcome: {
+            /** @description Handed over in part: how many pieces of each line */
+            given?: number[];
             note?: string;
             /** @enum {string} */
             outcome: "handed over" | "in part" | "nobody there" | "brought back";
@@ -4311,6 +4345,8 @@ export interface components {
             address: string;
             /** @description Its position as it was pasted: 46.01, -28.02, or a geo URI */
             at?: string;
+            /** @description Forget the minutes that were typed for this way */
+            forget?: boolean;
             /** @description With minutes: where the way begins; empty: at home */
             from?: string;
             /**
@@ -4322,6 +4358,12 @@ export interface components {
         HandoverRoadMap: {
             streets: components["schemas"]["RoadsStreet"][];
             water: components["schemas"]["RoadsPosition"][];
+        };
+        HandoverSearch: {
+            /** Format: int64 */
+            all: number;
+            /** Format: int64 */
+            done: number;
         };
         HandoverUnknown: {
             address: string;
@@ -5831,6 +5873,17 @@ export interface components {
         OrdersAnswers: {
             answers: components["schemas"]["OrdersAnswer"][];
         };
+        OrdersAtDoor: {
+            /** Format: date-time */
+            at: string;
+            /** @description Handed over in part: what was not */
+            back: string[];
+            note?: string;
+            /** @enum {string} */
+            outcome: "handed over" | "in part" | "nobody there" | "brought back";
+            /** @description The share of the price of what was not */
+            worth?: components["schemas"]["PriceMoney"];
+        };
         OrdersChangeRequest: {
             /** @description What should be different */
             text: string;
@@ -6031,6 +6084,8 @@ export interface components {
             /** @description The price that was quoted: it stands until the order asks for another */
             agreed?: components["schemas"]["PriceMoney"];
             days: components["schemas"]["OrdersDay"][];
+            /** @description What became of it at the door, where it was on a drive */
+            door?: components["schemas"]["OrdersAtDoor"];
             draft: components["schemas"]["OrderDraft"];
             history: components["schemas"]["OrdersMoved"][];
             id: string;
@@ -10456,6 +10511,33 @@ export interface operations {
             409: components["responses"]["Conflict"];
             413: components["responses"]["RequestEntityTooLarge"];
             415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-drive-search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                day: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverSearch"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
             422: components["responses"]["UnprocessableEntity"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];

@@ -40,6 +40,20 @@ export default function DrivePage() {
   )
 }
 
+/** How far the search for the best order has come, in words; only for as long as it takes. */
+function useSearch(day: string, pending: boolean): string | undefined {
+  const search = useQuery({
+    queryKey: ['drive-search', day],
+    queryFn: () => ask(api.GET('/api/v1/drives/{day}/search', { params: { path: { day } } })),
+    enabled: pending,
+    refetchInterval: 250,
+    retry: false,
+    gcTime: 0,
+  })
+  const { done = 0, all = 0 } = search.data ?? {}
+  return pending && all > 0 ? words.seeking(Math.min(Math.round((100 * done) / all), 99)) : undefined
+}
+
 /** The drives of a day: in which order, when to leave, how much ice; at the doors it is what one has in hand. */
 function Drives({ day }: { day: string }) {
   const queries = useQueryClient()
@@ -57,7 +71,8 @@ function Drives({ day }: { day: string }) {
   })
   const { waiting, add, drop } = useWaiting()
   const chain = useRef(Promise.resolve())
-  if (!drives.data) return <Face title={words.drive} of={[drives]} />
+  const search = useSearch(day, drives.isPending)
+  if (!drives.data) return <Face title={words.drive} of={[drives]} loading={search} />
   const d = drives.data.data
 
   // One change after the other, each on top of what the one before has led to, or what somebody else has settled.
@@ -134,6 +149,16 @@ function Drives({ day }: { day: string }) {
             d={d}
             settle={settle}
             waiting={waiting}
+            way={(address, from, minutes) =>
+              void ask(
+                api.PUT('/api/v1/positions', {
+                  body: minutes === undefined ? { address, from, forget: true } : { address, from, minutes },
+                }),
+              ).then(
+                () => askAnew(queries, ['drives']),
+                (error: unknown) => say.refused(error),
+              )
+            }
             tell={(order, customer, outcome) => {
               void add({ day, order, customer, outcome })
             }}
@@ -158,9 +183,10 @@ interface OneProps {
   settle: Settle
   waiting: ReturnType<typeof useWaiting>['waiting']
   tell: (order: string, customer: string, outcome: Schemas['HandoverOutcome'] | null) => void
+  way: (address: string, from?: string, minutes?: number) => void
 }
 
-function OneDrive({ drive, title, says, d, settle, waiting, tell }: OneProps) {
+function OneDrive({ drive, title, says, d, settle, waiting, tell, way }: OneProps) {
   const kitchen = useKitchen()
   const { clock } = kitchen
   const orders = drive.drops.map((x) => x.order)
@@ -218,6 +244,7 @@ function OneDrive({ drive, title, says, d, settle, waiting, tell }: OneProps) {
           const doors = Object.fromEntries(Object.entries(d.choices.doors).filter(([o]) => o !== order))
           void settle({ doors: n === undefined ? doors : { ...doors, [order]: n } })
         }}
+        way={way}
         tell={(x, outcome) => tell(x.order, x.customer, outcome)}
         tells={today && d.tells}
       />

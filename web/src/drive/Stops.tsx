@@ -18,12 +18,14 @@ interface Props {
   waiting: Waiting[]
   move: (from: number, to: number) => void
   door: (order: string, minutes?: number) => void
+  /** Types how long one drives to an address from another (none: from home); without minutes it is the map's again. */
+  way: (address: string, from?: string, minutes?: number) => void
   tell: (drop: Drop, outcome: Outcome | null) => void
   tells: boolean // customers are told that one is on the way
 }
 
 /** The stops in their order: by hand or by arrow keys they go elsewhere, and at each door one large button will do. */
-export function Stops({ drops, waiting, move, door, tell, tells }: Props) {
+export function Stops({ drops, waiting, move, door, way, tell, tells }: Props) {
   const { clock } = useKitchen()
   const list = useRef<HTMLOListElement>(null)
   const [over, setOver] = useState<{ from: number; to: number }>()
@@ -77,7 +79,7 @@ export function Stops({ drops, waiting, move, door, tell, tells }: Props) {
               <h3>{d.atHome ? words.atHomeFor(d.customer) : d.customer}</h3>
               {!d.atHome && (
                 <p className="soft">
-                  {d.address} · {words.pieces(d.pieces)}
+                  {d.address} · {d.lines.map((l) => words.countOf(l.count, l.name)).join(', ')}
                 </p>
               )}
               {d.freeFrom.length > 0 && (
@@ -107,6 +109,7 @@ export function Stops({ drops, waiting, move, door, tell, tells }: Props) {
                     />{' '}
                     {words.min} {words.atTheDoor}
                   </span>
+                  <Leg d={d} before={drops[i - 1]} set={way} />
                 </p>
               )}
               {d.care.map((c) => (
@@ -135,6 +138,37 @@ export function Stops({ drops, waiting, move, door, tell, tells }: Props) {
   )
 }
 
+/** The minutes on the road to a door: what is reckoned with, or what somebody has typed. */
+function Leg({ d, before, set }: { d: Drop; before?: Drop; set: Props['way'] }) {
+  const from = before && !before.atHome ? before.address : undefined
+  const [typing, setTyping] = useState<number | null>() // null: it was cleared
+  if (from === d.address) return null
+  const done = () => {
+    if (typing !== undefined && typing !== (d.typed ?? null)) set(d.address, from, typing ?? undefined)
+    setTyping(undefined)
+  }
+  return (
+    <span className="soft no-print">
+      <InputNumber
+        size="small"
+        controls={false}
+        min={0}
+        max={600}
+        precision={0}
+        value={typing === undefined ? (d.typed ?? null) : typing}
+        placeholder={String(Math.round(d.road))}
+        aria-label={words.minutesFrom(d.customer, before && from ? before.customer : words.home)}
+        style={{ width: 46 }}
+        changeOnWheel={false}
+        onChange={setTyping}
+        onBlur={done}
+        onPressEnter={done}
+      />{' '}
+      {words.min} {words.onTheRoadTo}
+    </span>
+  )
+}
+
 interface ToldProps {
   d: Drop
   told?: Waiting
@@ -142,15 +176,27 @@ interface ToldProps {
   tell: (o: Outcome | null) => void
 }
 
+/** A part of it by count, called what it is where that is all of it, or none. */
+function inPart(d: Drop, given: number[], note?: string): Outcome {
+  if (given.every((n, i) => n === d.lines[i]!.count)) return { outcome: 'handed over', note }
+  if (given.every((n) => n === 0)) return { outcome: 'brought back', note }
+  return { outcome: 'in part', note, given }
+}
+
 /** What became of it: one large button for what mostly does, and the rest behind another. */
 function Told({ d, told, outcome, tell }: ToldProps) {
   const [open, setOpen] = useState(false)
   const [other, setOther] = useState<Outcome>({ outcome: others[0]! })
+  const [given, setGiven] = useState(() => d.lines.map((l) => l.given ?? l.count))
   if (outcome) {
+    const part = outcome === 'in part' ? (told?.outcome?.given ?? d.lines.map((l) => l.given)) : []
     return (
       <p className="stop-told">
         <Sign kind={outcome === 'handed over' ? 'fine' : 'caution'} size={14} />
         <b>{words.outcomes[outcome]}</b>
+        {part.some((n) => n !== undefined) && (
+          <span>{d.lines.map((l, i) => words.partOf(part[i] ?? l.count, l.count, l.name)).join(', ')}</span>
+        )}
         {(told?.outcome?.note ?? d.note) && <span>{told?.outcome?.note ?? d.note}</span>}
         <Button type="link" className="link quiet" onClick={() => tell(null)}>
           {words.cancel}
@@ -178,7 +224,7 @@ function Told({ d, told, outcome, tell }: ToldProps) {
       onSubmit={(e) => {
         e.preventDefault()
         setOpen(false)
-        tell(other)
+        tell(other.outcome === 'in part' ? inPart(d, given, other.note) : other)
       }}
     >
       <Radio.Group
@@ -187,6 +233,24 @@ function Told({ d, told, outcome, tell }: ToldProps) {
         onChange={(e) => setOther({ ...other, outcome: e.target.value as Outcome['outcome'] })}
         options={others.map((o) => ({ value: o, label: words.outcomes[o]! }))}
       />
+      {other.outcome === 'in part' && (
+        <span className="stop-part">
+          {d.lines.map((l, i) => (
+            <label key={i}>
+              <InputNumber
+                aria-label={words.givenOf(l.name)}
+                min={0}
+                max={l.count}
+                precision={0}
+                value={given[i]}
+                style={{ width: 64 }}
+                onChange={(n) => setGiven(given.map((x, at) => (at === i ? (n ?? 0) : x)))}
+              />{' '}
+              {words.ofSoMany(l.count, l.name)}
+            </label>
+          ))}
+        </span>
+      )}
       <Input
         aria-label={words.note}
         placeholder={words.exampleNote}

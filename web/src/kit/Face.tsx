@@ -12,8 +12,11 @@ interface Asked {
   refetch: () => unknown
 }
 
-/** What a view shows before it has its data: that it is being fetched, that it failed, or that there is no network. */
-export function Face({ title, of }: { title?: string; of: Asked[] }) {
+/**
+ * What a view shows before it has its data: that it is being fetched (and how far that is), that it failed, or that
+ * there is no network.
+ */
+export function Face({ title, of, loading }: { title?: string; of: Asked[]; loading?: string }) {
   const reached = useReached() // known at once, while a query still tries again
   const wrong = of.find((q) => (q.error || !reached) && q.data === undefined)
   if (!wrong) {
@@ -21,7 +24,7 @@ export function Face({ title, of }: { title?: string; of: Asked[] }) {
       <section className="wide face" aria-busy="true">
         {title && <h1>{title}</h1>}
         <p className="loading" role="status">
-          {words.face.loading}
+          {loading ?? words.face.loading}
         </p>
       </section>
     )

@@ -65,6 +65,13 @@ export function Payments({ order }: { order: Schemas['OrdersOrder'] }) {
   return (
     <section aria-label={words.payments}>
       <h2>{words.paid}</h2>
+      {order.door && order.door.outcome !== 'handed over' && (
+        <p className="soft">
+          {words.atTheDoor(words.outcomes[order.door.outcome])}
+          {order.door.worth && ` ${words.cameBack(order.door.back.join(', '), kitchen.money(order.door.worth))}`}
+          {order.door.note && ` ${order.door.note}`}
+        </p>
+      )}
       {p.kept && (
         <p className="soft">
           {words.keptOf(kitchen.money(p.kept))} {p.keptWhy}

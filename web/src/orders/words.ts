@@ -245,6 +245,14 @@ export const words = say({
   selectAnOrderToSee: 'Select an order to see what it takes: work, ingredients, cost and price.',
   payments: 'Payments',
   paid: 'Paid',
+  atTheDoor: (what: string) => `At the door: ${what}.`,
+  outcomes: {
+    'in part': 'handed over in part',
+    'nobody there': 'nobody there',
+    'brought back': 'brought back',
+  },
+  cameBack: (what: string, worth: string) =>
+    `Not handed over: ${what}, ${worth} of the price. Record a refund if you give it back.`,
   paidInFull: 'Paid in full.',
   toRefund: 'to refund',
   keptOf: (sum: string) => `${sum} is kept.`,
