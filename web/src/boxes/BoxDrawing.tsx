@@ -111,6 +111,8 @@ export function BoxDrawing({ box, cards }: { box: Boxed; cards: Schemas['BatchCa
     <figure className="box-drawing">
       <svg
         viewBox={`0 0 ${outer} ${width + height + over + 4 * wall + room + 10}`}
+        // A small box is not blown up to the width of the page, or its measures would be.
+        style={{ maxWidth: outer * 1.3 }}
         role="img"
         aria-label={words.fromAboveAndBeside(box.name, all)}
       >

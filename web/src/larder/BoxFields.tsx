@@ -32,29 +32,30 @@ export function InsideFields({ inside, set, fault }: { inside: NonNullable<Field
         ))}
       </Field>
       <Field label={words.lid} fault={fault('inside.lid') ?? fault('inside.rise')} group>
-        <Select
-          aria-label={words.lid}
-          value={inside.lid ?? ''}
-          style={{ minWidth: 190 }}
-          onChange={(lid) =>
-            change({
-              lid: lid || undefined,
-              rise:
-                lid === 'raised'
-                  ? { amount: inside.height.unit === 'in' ? 1 : 2, unit: inside.height.unit === 'in' ? 'in' : 'cm' }
-                  : undefined,
-              layers: lid === 'none' ? undefined : inside.layers,
-            })
-          }
-          options={lids.map((value) => ({ value, label: words.lids[value || 'flat'] }))}
-        />
-        {inside.lid === 'raised' && (
-          <AmountInput
-            label={words.lidLeaves}
-            value={inside.rise ?? { amount: 0, unit: 'cm' }}
-            onChange={(rise) => change({ rise })}
+        <span className="lid-field">
+          <Select
+            aria-label={words.lid}
+            value={inside.lid ?? ''}
+            onChange={(lid) =>
+              change({
+                lid: lid || undefined,
+                rise:
+                  lid === 'raised'
+                    ? { amount: inside.height.unit === 'in' ? 1 : 2, unit: inside.height.unit === 'in' ? 'in' : 'cm' }
+                    : undefined,
+                layers: lid === 'none' ? undefined : inside.layers,
+              })
+            }
+            options={lids.map((value) => ({ value, label: words.lids[value || 'flat'] }))}
           />
-        )}
+          {inside.lid === 'raised' && (
+            <AmountInput
+              label={words.lidLeaves}
+              value={inside.rise ?? { amount: 0, unit: 'cm' }}
+              onChange={(rise) => change({ rise })}
+            />
+          )}
+        </span>
       </Field>
       <Field label={words.layersAllowed} fault={fault('inside.layers')}>
         <InputNumber
