@@ -82,7 +82,7 @@ test('a box for each guest of a list, with its lid and shred, which are bought i
     .getByRole('button', { name: /Favour boxes/ })
     .first()
     .click()
-  await page.getByRole('button', { name: /^Edit/ }).click()
+  await page.getByRole('button', { name: 'Edit', exact: true }).click()
   await page.getByRole('combobox', { name: 'Lid' }).click()
   await page.locator('.ant-select-item-option:visible', { hasText: 'leaves room' }).click()
   await page.getByRole('textbox', { name: 'Room above the sides' }).fill('15 mm')
@@ -110,6 +110,14 @@ test('a box for each guest of a list, with its lid and shred, which are bought i
   await aside.getByRole('combobox', { name: 'Box of mixed box 1' }).click()
   await page.locator('.ant-select-item-option:visible', { hasText: 'Favour boxes' }).click()
   await expect(aside.getByText('4 boxes: Favour boxes')).toBeVisible()
+  // Twelve of each do not lie in it: it is said how many would, and they are taken with one touch.
+  await aside.getByLabel('Nougat cubes in mixed box 1').fill('3')
+  await aside.getByLabel('Bergamot truffles in mixed box 1').fill('3')
+  await expect(aside.getByText(/Bergamot truffles, .* Nougat cubes would fit/)).toBeVisible()
+  await aside.getByRole('button', { name: 'Pack so many' }).click()
+  await expect(aside.getByText('4 boxes: Favour boxes')).toBeVisible()
+  await aside.getByLabel('Nougat cubes in mixed box 1').fill('1')
+  await aside.getByLabel('Bergamot truffles in mixed box 1').fill('1')
   // Sixteen guests are more than the twelve pieces that were ordered: the lines follow.
   const list = Array.from({ length: 16 }, (_, i) => `Guest ${i + 1}, ${(i % 2) + 1}`).join('\n')
   await aside.getByRole('textbox', { name: 'Guests' }).fill(`Name, Table\n${list}`)

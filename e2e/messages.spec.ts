@@ -77,3 +77,17 @@ test('what customers are told: set in the seller’s words, written, undone, sen
   await letter.getByRole('button', { name: 'It has arrived' }).click()
   await expect(letter.getByText('Sent Thu 3 Sep')).toBeVisible()
 })
+
+test('who says stop by a reply is noted by hand, and is written to no more', async ({ page }) => {
+  const { id } = await anOrder(page, 'Stan Stopp', 'Milk malt bombs', 6, { phone: '555 0111' })
+  const again = await anOrder(page, 'Stan Stopp', 'Milk malt bombs', 3, { phone: '555 0111' })
+  await page.goto(`/orders/${id}`)
+  await page.getByRole('button', { name: 'They want no messages' }).click()
+  const sheet = page.getByRole('dialog', { name: 'No more messages to Stan Stopp' })
+  await expect(sheet).toContainText('It cannot be taken back')
+  await sheet.getByRole('button', { name: 'No more messages' }).click()
+  await expect(page.getByRole('button', { name: 'Write a message' })).toHaveCount(0)
+  await page.goto(`/orders/${again.id}`)
+  await expect(page.getByRole('heading', { name: 'Stan Stopp' })).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Write a message' })).toHaveCount(0)
+})

@@ -153,3 +153,18 @@ func TestSmallerPieces(t *testing.T) {
 		}
 	}
 }
+
+// By hand: in 100 x 100 mm four cubes of 50 lie; of 4 and 2 one more of the first kind goes, and then, of 3 and 2, one
+// of the first again: 2 and 2. Where not two lie together there is nothing to say.
+func TestFewer(t *testing.T) {
+	room := Room{Length: 100, Width: 100, Height: 50}
+	if got := Fewer(room, []Item{cube(50), cube(50)}, []int{4, 2}); !slices.Equal(got, []int{2, 2}) {
+		t.Errorf("%v", got)
+	}
+	if got := Fewer(Room{Length: 60, Width: 50, Height: 50}, []Item{cube(50), cube(50)}, []int{1, 1}); got != nil {
+		t.Errorf("%v", got)
+	}
+	if got := Fewer(Room{Length: 10, Width: 10, Height: 10}, []Item{cube(50)}, []int{5000}); got != nil {
+		t.Errorf("%v", got)
+	}
+}

@@ -48,6 +48,13 @@ type SetLaid struct {
 	Text    reason.Reason    `json:"text"`
 	Trouble bool             `json:"trouble,omitempty"`
 	Others  []BoxChoice      `json:"others,omitempty"` // boxes in which one of them lies too
+	Fewer   *Fewer           `json:"fewer,omitempty"`  // what would lie in it, where that is too much
+}
+
+// Fewer pieces that would lie in a box of a set, by the lines of SetLaid.
+type Fewer struct {
+	Pieces []int         `json:"pieces"`
+	Text   reason.Reason `json:"text"`
 }
 
 // MostSets of an order.
@@ -158,6 +165,15 @@ func (r *Estimate) sets(d *Draft, k *Inputs) []SetLaid {
 		case l.Layout == nil:
 			l.Trouble, l.Text = true, reason.Of("order.set-does-not-fit", reason.Name(of.Name), of.Inside.Says())
 			l.Others = k.holding(items, l.Pieces, s.Boxes)
+			if fewer := box.Fewer(l.Room, items, l.Pieces); fewer != nil {
+				var what reason.Series
+				for n, i := range l.Lines {
+					if fewer[n] > 0 {
+						what = append(what, reason.Of("order.count-of", reason.Int(fewer[n]), reason.Name(r.Lines[i].Name)))
+					}
+				}
+				l.Fewer = &Fewer{fewer, reason.Of("order.set-fewer", what)}
+			}
 		case apart:
 			l.Trouble, l.Text = true, why
 		default:

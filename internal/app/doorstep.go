@@ -2,13 +2,17 @@ package app
 
 import (
 	"context"
+	"fmt"
 	"net/http"
+	"strings"
 
 	"github.com/go-chi/chi/v5"
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/event"
 	"zestytin/core/order"
+	"zestytin/core/reason"
 	"zestytin/internal/account"
 	"zestytin/internal/ask"
 	"zestytin/internal/customers"
@@ -38,7 +42,20 @@ func (a *App) doorstep(o *Options, router chi.Router) {
 	a.Drives = handover.Register(h, handover.Deps{Calendar: a.calendar, Home: addressOf, Hours: planning.HoursOf(a.calendar),
 		Loads: a.Orders.Loads, Advance: a.Orders.Advance, Leaves: orders.Leaves, Errands: planning.Errands,
 		SetErrands: a.Plan.SetErrands, Underway: a.Messages.Underway, OnTheWay: a.Messages.OnTheWay,
-		Roads: o.Roads, Weather: o.Weather})
+		Roads: o.Roads, Weather: o.Weather,
+		Deadlines: func(ctx context.Context, tx pgx.Tx) ([]handover.Deadline, error) {
+			list, err := a.Events.Deadlines(ctx, tx)
+			out := make([]handover.Deadline, len(list))
+			for i, d := range list {
+				name := reason.Name(d.Name)
+				says := map[event.DeadlineKind]reason.Reason{event.CountFinal: reason.Of("events.day-count", name),
+					event.PartDue: reason.Of("events.day-part", name), event.RestDue: reason.Of("events.day-rest", name),
+					event.OnTheDay: reason.Of("events.day-itself", name)}[d.Kind]
+				out[i] = handover.Deadline{Revision: d.Revision, Day: d.By, Says: says,
+					UID: fmt.Sprintf("event-%s-%s-%d@zestytin", d.Event, strings.ReplaceAll(string(d.Kind), " ", "-"), d.Nth)}
+			}
+			return out, err
+		}})
 	customers.Register(h, customers.Deps{Currency: currencyOf, Paid: till.Paid})
 	asking := ask.Register(h, ask.Deps{
 		Kitchen: func(ctx context.Context, tx pgx.Tx, scope order.Scope) (*order.Inputs, error) {

@@ -7,6 +7,8 @@ import (
 	"strings"
 	"testing"
 	"time"
+
+	ics "github.com/arran4/golang-ical"
 )
 
 // gala on a Saturday evening, with two tables.
@@ -190,5 +192,23 @@ func TestAnEventOnTheRoadAndInTheTill(t *testing.T) {
 				t.Errorf("%v, want %s", d, half)
 			}
 		}
+	}
+	// What is due stands in the calendar all day, and takes nobody's time; the day itself too.
+	cal, err := ics.ParseCalendar(strings.NewReader(p.send("GET", "/calendar.ics", nil).body))
+	if err != nil {
+		t.Fatal(err)
+	}
+	due := map[string]string{}
+	for _, e := range cal.Events() {
+		if strings.HasPrefix(e.Id(), "event-") {
+			due[e.GetProperty(ics.ComponentPropertyDtStart).Value] += e.GetProperty(ics.ComponentPropertySummary).Value + "; "
+			if e.GetProperty(ics.ComponentPropertyTransp).Value != "TRANSPARENT" {
+				t.Errorf("%v", e)
+			}
+		}
+	}
+	if due["20260904"] != "Gala: a part of the price is due; " ||
+		due["20260905"] != "Gala: the rest of the price is due; Gala; " {
+		t.Errorf("%v", due)
 	}
 }

@@ -177,6 +177,35 @@ func TestAQuoteIsTold(t *testing.T) {
 	}
 }
 
+// Who replies "stop" is noted by hand, for every address of theirs and every order: nothing goes there any more.
+func TestWhoSaysStop(t *testing.T) {
+	t.Parallel()
+	h, c, p := mailed(t)
+	h.work(t)
+	reach := object{"mail": "ada@quill.example", "phone": "555 0177"}
+	order := p.must(201, "POST", "/orders", with(p.draft("Milk malt bombs", 12), reach))["id"]
+	other := p.must(201, "POST", "/orders", with(p.draft("Milk malt bombs", 6), reach))["id"]
+	say := func(order any, way string) answer {
+		return p.send("POST", fmt.Sprint("/orders/", order, "/messages"), object{"kind": "thanks", "way": way,
+			"subject": "Thanks", "body": "Thanks"})
+	}
+	if a := say(order, "mail"); a.status != 201 {
+		t.Fatal(a.body)
+	}
+	p.must(204, "POST", fmt.Sprint("/orders/", order, "/no-more"), nil)
+	p.must(204, "POST", fmt.Sprint("/orders/", order, "/no-more"), nil)
+	h.pass(2 * time.Minute)
+	h.becomes(t, p, order, 0, "dropped") // what waited does not leave either
+	for _, way := range []string{"mail", "text"} {
+		p.problem(409, "", "no more messages", say(other, way))
+	}
+	if !p.must(200, "GET", fmt.Sprint("/orders/", other, "/messages"), nil)["refused"].(bool) || len(c.Letters()) != 0 {
+		t.Errorf("%d letters", len(c.Letters()))
+	}
+	nobody := p.must(201, "POST", "/orders", p.draft("Milk malt bombs", 6))["id"]
+	p.problem(409, "", "no mail address", p.send("POST", fmt.Sprint("/orders/", nobody, "/no-more"), nil))
+}
+
 // What a mail server can do to a message: put it off, refuse it, break off. What may have arrived is never sent again
 // by itself, and sent again by hand it is the same letter.
 func TestMailServersThatFail(t *testing.T) {

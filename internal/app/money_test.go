@@ -515,9 +515,15 @@ func TestACancelledOrder(t *testing.T) {
 	if got := p.must(200, "GET", path, nil); got["stands"] != "paid" || cash(t, got["kept"]) != half {
 		t.Errorf("given back: %v", got)
 	}
-	for _, o := range p.must(200, "GET", "/till", nil)["owed"].([]any) {
+	report := p.must(200, "GET", "/till", nil)
+	for _, o := range report["owed"].([]any) {
 		if o.(object)["order"] == id {
 			t.Errorf("the till still has it among what is owed: %v", o)
 		}
+	}
+	// What is kept is no sale, and stands by itself under the month in which it was cancelled.
+	if kept := report["kept"].([]any); len(kept) != 1 || kept[0].(object)["month"] != "2026-09" ||
+		kept[0].(object)["orders"] != 1.0 || cash(t, kept[0].(object)["amount"]) != half {
+		t.Errorf("the till has kept %v", kept)
 	}
 }

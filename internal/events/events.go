@@ -232,24 +232,8 @@ type List struct {
 func (e *Events) list(ctx context.Context, _ *struct{}) (*struct{ Body List }, error) {
 	out := List{Events: []Row{}}
 	err := e.In(ctx, func(tx pgx.Tx) error {
-		rows, err := tx.Query(ctx, `select id, revision, content from events
-			order by begins_at < $1, case when begins_at >= $1 then begins_at end, begins_at desc limit 200`,
-			e.Clock().AddDate(0, 0, -1))
-		if err != nil {
-			return err
-		}
-		found, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (s stored, err error) {
-			err = row.Scan(&s.id, &s.revision, &s.Event)
-			return s, err
-		})
-		if err != nil {
-			return err
-		}
-		for i := range found {
-			f, err := e.full(ctx, tx, &found[i])
-			if err != nil {
-				return err
-			}
+		all, err := e.all(ctx, tx)
+		for _, f := range all {
 			r := Row{ID: f.ID, Name: f.Name, Host: f.Host, Begins: f.Begins, Guests: f.Guests, Orders: len(f.Orders)}
 			for n := range f.Deadlines {
 				if d := &f.Deadlines[n]; !d.Done && r.Next == nil {
@@ -258,9 +242,59 @@ func (e *Events) list(ctx context.Context, _ *struct{}) (*struct{ Body List }, e
 			}
 			out.Events = append(out.Events, r)
 		}
-		return nil
+		return err
 	})
 	return &struct{ Body List }{out}, err
+}
+
+// all events in full: those to come from the first on, then those that were.
+func (e *Events) all(ctx context.Context, tx pgx.Tx) ([]*Full, error) {
+	rows, err := tx.Query(ctx, `select id, revision, content from events
+		order by begins_at < $1, case when begins_at >= $1 then begins_at end, begins_at desc limit 200`,
+		e.Clock().AddDate(0, 0, -1))
+	if err != nil {
+		return nil, err
+	}
+	found, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (s stored, err error) {
+		err = row.Scan(&s.id, &s.revision, &s.Event)
+		return s, err
+	})
+	if err != nil {
+		return nil, err
+	}
+	list := make([]*Full, len(found))
+	for i := range found {
+		if list[i], err = e.full(ctx, tx, &found[i]); err != nil {
+			return nil, err
+		}
+	}
+	return list, nil
+}
+
+// Dated is a day by which something of an event is to be settled.
+type Dated struct {
+	Event    uuid.UUID
+	Nth      int // of those of its kind
+	Kind     event.DeadlineKind
+	Revision int
+	Name     string
+	By       string
+}
+
+// Deadlines of all events that are not settled yet.
+func (e *Events) Deadlines(ctx context.Context, tx pgx.Tx) ([]Dated, error) {
+	all, err := e.all(ctx, tx)
+	list := []Dated{}
+	for _, f := range all {
+		nth := map[event.DeadlineKind]int{}
+		for _, d := range f.Deadlines {
+			nth[d.Kind]++
+			if !d.Done {
+				list = append(list, Dated{f.ID, nth[d.Kind], d.Kind, f.Revision, f.Name, d.By})
+			}
+		}
+	}
+	return list, err
 }
 
 func (e *Events) get(ctx context.Context, in *web.ID) (*web.Tagged[Full], error) {

@@ -38,6 +38,8 @@ type Deps struct {
 	Calendar func(context.Context, pgx.Tx) (plan.Calendar, error)
 	// Home is the kitchen's own address.
 	Home func(context.Context, pgx.Tx) (string, error)
+	// Deadlines by which something of an event is to be settled.
+	Deadlines func(context.Context, pgx.Tx) ([]Deadline, error)
 	// Hours of work of a day.
 	Hours func(context.Context, pgx.Tx, string) ([]plan.Session, error)
 	// Loads of an order on the road.
@@ -94,6 +96,9 @@ func (o *Handover) written(ctx context.Context) ([]byte, error) {
 		if err := o.onTheRoad(ctx, tx, cal, file); err != nil {
 			return err
 		}
+		if err := o.deadlines(ctx, tx, file); err != nil {
+			return err
+		}
 		return o.work(ctx, tx, cal, file)
 	})
 	return []byte(file.Serialize(ics.WithNewLineWindows)), err
@@ -144,6 +149,32 @@ func (o *Handover) handovers(ctx context.Context, tx pgx.Tx, file *ics.Calendar)
 		}
 		return struct{}{}, nil
 	})
+	return err
+}
+
+// Deadline stands in the calendar for all of a day.
+type Deadline struct {
+	UID      string
+	Revision int
+	Day      string
+	Says     reason.Reason
+}
+
+func (o *Handover) deadlines(ctx context.Context, tx pgx.Tx, file *ics.Calendar) error {
+	list, err := o.Deadlines(ctx, tx)
+	for _, d := range list {
+		day, err := time.Parse(time.DateOnly, d.Day)
+		if err != nil {
+			return err // Check has refused it
+		}
+		e := file.AddEvent(d.UID)
+		e.SetDtStampTime(o.Clock())
+		e.SetSequence(d.Revision)
+		e.SetAllDayStartAt(day)
+		e.SetAllDayEndAt(day.AddDate(0, 0, 1))
+		e.SetTimeTransparency(ics.TransparencyTransparent) // it takes nobody's time
+		e.SetSummary(plain(text.Of(ctx).Say(d.Says)))
+	}
 	return err
 }
 

@@ -41,8 +41,12 @@ func (m *Messages) drafts(ctx context.Context, in *web.ID) (*struct{ Body Drafts
 		}
 		out.Mail, _ = a.reach(message.Mail)
 		out.Phone, _ = a.reach(message.Text)
-		if out.Refused, err = refused(ctx, tx, out.Mail); err != nil {
-			return err
+		for _, address := range []string{out.Mail, out.Phone} {
+			no, err := refused(ctx, tx, address)
+			if err != nil {
+				return err
+			}
+			out.Refused = out.Refused || no
 		}
 		for _, k := range message.Kinds() {
 			rule := d.ways.rule(k)
@@ -197,4 +201,34 @@ func (m *Messages) OnTheWay(ctx context.Context, tx pgx.Tx, id uuid.UUID, minute
 		return err
 	}
 	return d.compose(ctx, a, message.OnTheWay, d.today(), minutes)
+}
+
+// refuse notes what a customer has said by a reply or on the telephone: that they want no messages, wherever they are
+// reached. It is as good as their own word by the link, and cannot be taken back either.
+func (m *Messages) refuse(ctx context.Context, in *web.ID) (*struct{}, error) {
+	return nil, m.In(ctx, func(tx pgx.Tx) error {
+		_, a, err := m.deskOf(ctx, tx, in.ID)
+		if err != nil {
+			return err
+		}
+		some := false
+		for _, way := range []message.Way{message.Mail, message.Text} {
+			address, _ := a.reach(way)
+			if address == "" {
+				continue
+			}
+			some = true
+			if _, err := leaving(ctx, tx, address); err != nil {
+				return err
+			}
+			if _, err := tx.Exec(ctx, `update contacts set refused_at = coalesce(refused_at, $2) where address = $1`,
+				address, m.Clock()); err != nil {
+				return err
+			}
+		}
+		if !some {
+			return web.Reject(http.StatusConflict, "messages.nobody-to-refuse")
+		}
+		return nil
+	})
 }

@@ -67,5 +67,7 @@ func Register(h web.Base, needs Deps) *Messages {
 	write := op("write-message", "POST", "orders/{id}/messages", "Tell the customer of an order something, by hand")
 	write.DefaultStatus = 201
 	web.Register(h, write, m.write)
+	web.Register(h, op("refuse-messages", "POST", "orders/{id}/no-more",
+		"Note that the customer of an order wants no messages any more, as they have said"), m.refuse)
 	return m
 }

@@ -266,6 +266,37 @@ func (t *Till) owed(ctx context.Context, tx pgx.Tx, house Context) ([]Owed, erro
 	return slices.DeleteFunc(list, func(o Owed) bool { return o.Stands == till.Paid }), err
 }
 
+// kept of cancelled orders, by the month in which they were.
+func kept(ctx context.Context, tx pgx.Tx, house Context) ([]Kept, error) {
+	rows, err := tx.Query(ctx, `select gross, paid, cancelled, from_at from (select o.gross, o.from_at, `+paidSum+` as paid, `+
+		cancelledAt+` as cancelled from orders o where o.gross is not null and o.state = 'cancelled') x
+		where paid > 0 order by cancelled desc`)
+	if err != nil {
+		return nil, err
+	}
+	list, sum := []Kept{}, decimal.Zero
+	a := till.Account{Currency: house.Currency}
+	var at *time.Time
+	var from time.Time
+	_, err = pgx.ForEachRow(rows, []any{&a.Agreed, &a.Paid, &at, &from}, func() error {
+		house.keep(&a, at, from)
+		due := a.Due()
+		if !due.IsPositive() {
+			return nil
+		}
+		month := at.In(house.Zone).Format("2006-01")
+		if n := len(list); n == 0 || list[n-1].Month != month {
+			list, sum = append(list, Kept{Month: month}), decimal.Zero
+		}
+		sum = sum.Add(due)
+		last := &list[len(list)-1]
+		last.Orders++
+		last.Amount = price.In(house.Currency, sum)
+		return nil
+	})
+	return list, err
+}
+
 // Settle notes that what is still owed for an order was paid.
 func (t *Till) Settle(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 	_, account, err := t.load(ctx, tx, id)

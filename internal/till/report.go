@@ -86,7 +86,15 @@ type Report struct {
 	Treats    []Sum      `json:"treats"`
 	Occasions []Sum      `json:"occasions"`
 	Owed      []Owed     `json:"owed" doc:"Of orders that are promised or further: what is still to be paid, or to be given back"`
+	Kept      []Kept     `json:"kept" doc:"What was kept of cancelled orders, by the terms; it is in none of the sums above"`
 	Year      *till.Year `json:"year,omitempty" doc:"This year's sales against the limit that the seller has set"`
+}
+
+// Kept is what was kept of the orders that were cancelled in a month.
+type Kept struct {
+	Month  string      `json:"month" doc:"2026-09; latest first"`
+	Orders int         `json:"orders"`
+	Amount price.Money `json:"amount" doc:"With tax, as it was paid"`
 }
 
 // Owed is what a customer owes.
@@ -128,7 +136,10 @@ func (t *Till) sums(ctx context.Context) (r Report, zone *time.Location, err err
 		if r.Year, err = t.year(ctx, tx, house); err != nil {
 			return err
 		}
-		r.Owed, err = t.owed(ctx, tx, house)
+		if r.Owed, err = t.owed(ctx, tx, house); err != nil {
+			return err
+		}
+		r.Kept, err = kept(ctx, tx, house)
 		return err
 	})
 	return r, zone, err

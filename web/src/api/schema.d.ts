@@ -1608,6 +1608,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/orders/{id}/no-more": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note that the customer of an order wants no messages any more, as they have said */
+        post: operations["refuse-messages"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/orders/{id}/pack-ticks": {
         parameters: {
             query?: never;
@@ -5451,6 +5468,10 @@ export interface components {
             wait: number;
             when: components["schemas"]["OrderWhen"];
         };
+        OrderFewer: {
+            pieces: number[];
+            text: string;
+        };
         OrderLine: {
             boxes?: components["schemas"]["OrderBoxCount"][];
             /** @description Made in compound coating of the same colours instead of couverture */
@@ -5638,6 +5659,7 @@ export interface components {
         OrderSetLaid: {
             /** Format: int64 */
             boxes: number;
+            fewer?: components["schemas"]["OrderFewer"];
             /** @description Not given where they do not lie in it, or there are too many kinds to say */
             layout?: components["schemas"]["BoxLayout"];
             /** @description Of which there are pieces in it, as the items of the layout are numbered */
@@ -7536,6 +7558,14 @@ export interface components {
             /** @description By number */
             invoices: components["schemas"]["TillInvoice"][];
         };
+        TillKept: {
+            /** @description With tax, as it was paid */
+            amount: components["schemas"]["PriceMoney"];
+            /** @description 2026-09; latest first */
+            month: string;
+            /** Format: int64 */
+            orders: number;
+        };
         TillOwed: {
             customer: string;
             /** Format: date-time */
@@ -7633,6 +7663,8 @@ export interface components {
             minutes?: number;
         };
         TillReport: {
+            /** @description What was kept of cancelled orders, by the terms; it is in none of the sums above */
+            kept: components["schemas"]["TillKept"][];
             /** @description Latest first */
             months: components["schemas"]["TillSum"][];
             occasions: components["schemas"]["TillSum"][];
@@ -12341,6 +12373,36 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["OrdersOrder"];
                 };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "refuse-messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["BadRequest"];
             401: components["responses"]["Unauthorized"];

@@ -125,6 +125,23 @@ export function MixedBoxes({
                   {laid.trouble && <Sign kind="trouble" size={14} />} {laid.text}
                 </p>
                 {laid.layout && <BoxDrawing box={laid} cards={laid.lines.map((line) => r.lines[line]!.card)} />}
+                {laid.fewer && (
+                  <p className="box-choice">
+                    <span>{laid.fewer.text}</span>
+                    <Button
+                      size="small"
+                      onClick={() =>
+                        change(n, {
+                          pieces: names.map((_, i) =>
+                            laid.lines.includes(i) ? laid.fewer!.pieces[laid.lines.indexOf(i)]! : 0,
+                          ),
+                        })
+                      }
+                    >
+                      {words.packSoMany}
+                    </Button>
+                  </p>
+                )}
                 {(laid.others ?? []).map((c) => (
                   <p key={c.text} className="box-choice">
                     <span>

@@ -14,6 +14,7 @@ export const words = say({
   inEach: (treat: string, n: number) => `${treat} in mixed box ${n}`,
   reaches: (n: number) => `enough for ${n}`,
   useThese: 'Use these',
+  packSoMany: 'Pack so many',
   otherBoxes: 'Other boxes',
   asTheTreatSays: 'Pack as the treat says',
   wouldCost: (cost: string) => `${cost} in all`,

@@ -19,6 +19,18 @@ type Drafts = Schemas['MessagesDrafts']
 export function OrderMessages({ order }: { order: Schemas['OrdersOrder'] }) {
   const kitchen = useKitchen()
   const [writing, setWriting] = useState(false)
+  const [stopping, setStopping] = useState(false)
+  const queries = useQueryClient()
+  const say = useSay()
+  async function stop() {
+    setStopping(false)
+    try {
+      await ask(api.POST('/api/v1/orders/{id}/no-more', { params: { path: { id: order.id } } }))
+      await askAnew(queries, ['messages'])
+    } catch (error) {
+      say.refused(error)
+    }
+  }
   const drafts = useQuery({
     queryKey: ['order-messages', order.id, order.revision],
     queryFn: () => ask(api.GET('/api/v1/orders/{id}/messages', { params: { path: { id: order.id } } })),
@@ -45,7 +57,24 @@ export function OrderMessages({ order }: { order: Schemas['OrdersOrder'] }) {
       {drafts.data.refused ? (
         <p className="soft">{words.wantsNone}</p>
       ) : (
-        <Button onClick={() => setWriting(true)}>{words.write}</Button>
+        <p>
+          <Button onClick={() => setWriting(true)}>{words.write}</Button>{' '}
+          {(drafts.data.mail || drafts.data.phone) && (
+            <Button type="link" className="link quiet" onClick={() => setStopping(true)}>
+              {words.theyWantNone}
+            </Button>
+          )}
+        </p>
+      )}
+      {stopping && (
+        <Sheet
+          title={words.noMoreTo(order.draft.customer)}
+          close={() => setStopping(false)}
+          onOk={() => void stop()}
+          okText={words.noMore}
+        >
+          <p>{words.noMoreWhat}</p>
+        </Sheet>
       )}
       {writing && <Write order={order} drafts={drafts.data} close={() => setWriting(false)} />}
     </div>

@@ -98,6 +98,11 @@ export const words = say({
   put: 'Put into the outbox',
   written: 'It leaves in a minute.',
   undone: 'Undone.',
+  theyWantNone: 'They want no messages',
+  noMoreTo: (name: string) => `No more messages to ${name}`,
+  noMoreWhat:
+    'Do this when they reply “stop”, or say so. Nothing is sent to their mail address or their number any more, by this order or another. It cannot be taken back: it is their word.',
+  noMore: 'No more messages',
   wantsNone: 'They have asked to get no more messages.',
   onTheWay: (name: string, minutes: number) => `Tell ${name}: there in ${minutes} min`,
 })

@@ -118,6 +118,13 @@ export default function Till() {
             {said.atCost}
           </p>
         )}
+        {till.data.kept.length > 0 && (
+          <p className="soft">
+            {said.keptOfCancelled}{' '}
+            {till.data.kept.map((k) => said.keptIn(monthName(k.month), kitchen.money(k.amount), k.orders)).join(', ')}
+            {said.keptIsNoSale}
+          </p>
+        )}
         {by !== 'treats' && sums.length > 0 && (
           <WentTable sums={sums} head={tabs[by].head} nameOf={(s) => nameOf(s, by)} />
         )}

@@ -47,6 +47,10 @@ export const words = say({
   handsOnTime: 'Hands-on time',
   payPerHour: 'Pay per hour',
   loss: 'Loss',
+  keptOfCancelled: 'Kept of cancelled orders:',
+  keptIn: (month: string, amount: string, orders: number) =>
+    `${month} ${amount} of ${orders === 1 ? '1 order' : `${orders} orders`}`,
+  keptIsNoSale: '. It is not in the sums above.',
   ingredientsActuallyUsed: 'Ingredients actually used:',
   atCost: ', at cost.',
   due: 'Due',
