@@ -138,9 +138,12 @@ func TestLabelsThatCannotBe(t *testing.T) {
 	if l := of("?sheet=roll-57-32"); l["fitted"] != nil || !strings.Contains(fmt.Sprint(l["fault"]), "larger label") {
 		t.Errorf("%v", l["fault"])
 	}
-	if l := of("?sheet=a4-8&free=" + url.QueryEscape("巧克力")); l["fitted"] != nil ||
+	if l := of("?sheet=a4-8&free=" + url.QueryEscape("ᚠ of luck")); l["fitted"] != nil ||
 		!strings.Contains(fmt.Sprint(l["fault"]), "no font") {
 		t.Errorf("%v", l["fault"])
+	}
+	if l := of("?sheet=a4-8&free=" + url.QueryEscape("巧克力, شوكولاتة")); l["fitted"] == nil {
+		t.Errorf("in other scripts: %v", l["fault"])
 	}
 	if res := p.send("GET", path+".pdf?sheet=roll-57-32", nil); res.status != 409 {
 		t.Errorf("%d", res.status)

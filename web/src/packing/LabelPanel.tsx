@@ -65,7 +65,8 @@ export function LabelPanel({ order }: { order: Schemas['OrdersOrder'] }) {
           <Select
             aria-label={words.sheet}
             listHeight={420}
-            value={printing.sheet}
+            value={sheets.data ? printing.sheet : undefined}
+            loading={sheets.isPending}
             onChange={(sheet) => change({ sheet, start: 1, own: printing.own ?? blank(sheets.data?.sheets[0]) })}
             options={[
               ...(sheets.data?.sheets ?? []).map((s) => ({ value: s.id!, label: sheetName(s) })),

@@ -1,5 +1,6 @@
 import { useState } from 'react'
 import type { Schemas } from '../api/client'
+import { useKitchen } from '../shell/kitchen'
 
 export type Own = Omit<Schemas['OrdersLabelSheet'], 'id' | 'page' | 'labels' | 'sides'>
 
@@ -14,18 +15,19 @@ export interface Printing {
 }
 
 const stored = 'zestytin.labels'
-const usual: Printing = { sheet: 'a4-8', start: 1, free: '', code: '', says: '' }
+const usual: Omit<Printing, 'sheet'> = { start: 1, free: '', code: '', says: '' }
 
-function read(): Printing {
+function read(sheet: string): Printing {
   try {
-    return { ...usual, ...(JSON.parse(localStorage.getItem(stored) ?? '{}') as Partial<Printing>) }
+    return { sheet, ...usual, ...(JSON.parse(localStorage.getItem(stored) ?? '{}') as Partial<Printing>) }
   } catch {
-    return usual // what stands there is no settings of this version
+    return { sheet, ...usual } // what stands there is no settings of this version
   }
 }
 
 export function usePrinting() {
-  const [printing, setPrinting] = useState(read)
+  const { units } = useKitchen().session
+  const [printing, setPrinting] = useState(() => read(units === 'us' ? 'letter-6' : 'a4-8'))
   const change = (x: Partial<Printing>) => {
     const next = { ...printing, ...x }
     localStorage.setItem(stored, JSON.stringify(next))
