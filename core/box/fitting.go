@@ -3,13 +3,13 @@ package box
 import (
 	"fmt"
 
+	"github.com/shopspring/decimal"
+
 	"zestytin/core/batch"
 	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
-
-	"github.com/shopspring/decimal"
 )
 
 // Fitting is what goes with each of a kind of packaging, itself a kind of packaging: a lid that is sold apart, shred by
@@ -65,7 +65,8 @@ func WithFittings(packs []batch.Packed, supplies map[ident.Supply]Supply) []batc
 			}
 			each := measure.Show(measure.Of(one, with.Unit), measure.Substance{})
 			list = append(list, batch.Packed{Supply: x.Supply, Amount: measure.Of(one*p.Amount.Amount, with.Unit),
-				Why: batch.Why{reason.Of("box.goes-with-each", each, reason.Int(p.Amount.Amount), reason.Name(of.Name))}})
+				Why: batch.Why{reason.Of("box.goes-with-each", each, reason.Int(p.Amount.Amount),
+					reason.Name(of.Name))}})
 		}
 	}
 	return list

@@ -48,36 +48,6 @@ const slack = 1e-6
 // way in which a piece lies in a row: what it takes along the row, across it, and in height.
 type way struct{ along, deep, high float64 }
 
-// Smaller is the largest that pieces could be, of the same form, so that n of them lie in a room, each in a liner's foot
-// where it has one; false where even half the size would be too large, or where they lie in it as they are. Whatever
-// lies in a room also lies in it when it is smaller, so halving finds it; sides are rounded down to whole mm.
-func Smaller(r Room, of Item, foot Foot, n int) (Item, bool) {
-	at := func(share float64) Item {
-		s := of
-		s.Length, s.Width, s.Height = share*of.Length, share*of.Width, share*of.Height
-		s.Mass = of.Mass.Times(share * share * share)
-		return s
-	}
-	lie := func(i Item) bool {
-		takes, _ := Most(r, i.In(foot))
-		return takes >= n
-	}
-	low, high := 0.5, 1.0
-	if n < 1 || !lie(at(low)) || lie(of) {
-		return Item{}, false
-	}
-	for range 12 {
-		if mid := (low + high) / 2; lie(at(mid)) {
-			low = mid
-		} else {
-			high = mid
-		}
-	}
-	s := at(low)
-	s.Length, s.Width, s.Height = math.Floor(s.Length+slack), math.Floor(s.Width+slack), math.Floor(s.Height+slack)
-	return s, s.Length >= 1 && s.Width >= 1 && s.Height >= 1
-}
-
 // ways in which a piece may lie: it may always be turned on its foot, and laid on a side where it may lie.
 func (i Item) ways() []way {
 	l, w, h := i.Length, i.Width, i.Height

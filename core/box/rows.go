@@ -156,39 +156,6 @@ func Fit(r Room, items []Item, counts []int) (layout *Layout, known bool) {
 	return nil, true
 }
 
-// Fewer is how many of each item lie in a room where so many do not: one after the other the kind of which there are
-// most goes without one, so that the mix stays as it was meant; nil where not two pieces lie together, or nobody knows.
-func Fewer(r Room, items []Item, counts []int) []int {
-	counts = slices.Clone(counts)
-	space := r.Length * r.Width * r.Headroom()
-	for tries := 0; tries < mostTries; {
-		most, all, volume := 0, 0, 0.0
-		for i, n := range counts {
-			if all += n; n > counts[most] {
-				most = i
-			}
-			volume += float64(n) * items[i].Length * items[i].Width * items[i].Height
-		}
-		if all <= 2 {
-			return nil
-		}
-		counts[most]--
-		if volume > space*2 { // far too much: it need not be laid to know
-			continue
-		}
-		tries++
-		if l, known := Fit(r, items, counts); !known {
-			return nil
-		} else if l != nil {
-			return counts
-		}
-	}
-	return nil
-}
-
-// mostTries of laying fewer and fewer pieces: one waits for the answer.
-const mostTries = 60
-
 // space is a room with its rows in one direction, and the depths that rows of the items can have.
 type space struct {
 	items      []Item

@@ -47,7 +47,7 @@ type BoxChoice struct {
 	Boxes []BoxCount    `json:"boxes"`
 	Text  reason.Reason `json:"text"`
 	Cost  price.Money   `json:"cost"`
-	Short bool          `json:"short,omitempty"` // there are not as many in the larder, or not enough of what goes with them
+	Short bool          `json:"short,omitempty"` // there are not as many, or not enough of what goes with them
 
 	cost decimal.Decimal
 }

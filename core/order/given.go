@@ -48,7 +48,8 @@ func CameBack(lines []Given, currency string) (list []reason.Reason, worth price
 	sum := decimal.Zero
 	for _, l := range lines {
 		if back := l.Count - l.Given; back > 0 {
-			list = append(list, reason.Of("order.came-back", reason.Int(back), reason.Int(l.Count), reason.Name(l.Name)))
+			list = append(list, reason.Of("order.came-back", reason.Int(back), reason.Int(l.Count),
+				reason.Name(l.Name)))
 			sum = sum.Add(l.Price.Mul(decimal.NewFromInt(int64(back))).Div(decimal.NewFromInt(int64(l.Count))))
 		}
 	}

@@ -169,7 +169,8 @@ func (r *Estimate) sets(d *Draft, k *Inputs) []SetLaid {
 				var what reason.Series
 				for n, i := range l.Lines {
 					if fewer[n] > 0 {
-						what = append(what, reason.Of("order.count-of", reason.Int(fewer[n]), reason.Name(r.Lines[i].Name)))
+						what = append(what, reason.Of("order.count-of", reason.Int(fewer[n]),
+							reason.Name(r.Lines[i].Name)))
 					}
 				}
 				l.Fewer = &Fewer{fewer, reason.Of("order.set-fewer", what)}

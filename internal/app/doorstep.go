@@ -39,23 +39,11 @@ func (a *App) doorstep(o *Options, router chi.Router) {
 			return events.House{Currency: k.Currency, Zone: k.Zone()}, err
 		}})
 	a.rounds()
-	a.Drives = handover.Register(h, handover.Deps{Calendar: a.calendar, Home: addressOf, Hours: planning.HoursOf(a.calendar),
-		Loads: a.Orders.Loads, Advance: a.Orders.Advance, Leaves: orders.Leaves, Errands: planning.Errands,
+	a.Drives = handover.Register(h, handover.Deps{Calendar: a.calendar, Home: addressOf,
+		Hours: planning.HoursOf(a.calendar), Loads: a.Orders.Loads, Advance: a.Orders.Advance, Leaves: orders.Leaves, Errands: planning.Errands,
 		SetErrands: a.Plan.SetErrands, Underway: a.Messages.Underway, OnTheWay: a.Messages.OnTheWay,
 		Roads: o.Roads, Weather: o.Weather,
-		Deadlines: func(ctx context.Context, tx pgx.Tx) ([]handover.Deadline, error) {
-			list, err := a.Events.Deadlines(ctx, tx)
-			out := make([]handover.Deadline, len(list))
-			for i, d := range list {
-				name := reason.Name(d.Name)
-				says := map[event.DeadlineKind]reason.Reason{event.CountFinal: reason.Of("events.day-count", name),
-					event.PartDue: reason.Of("events.day-part", name), event.RestDue: reason.Of("events.day-rest", name),
-					event.OnTheDay: reason.Of("events.day-itself", name)}[d.Kind]
-				out[i] = handover.Deadline{Revision: d.Revision, Day: d.By, Says: says,
-					UID: fmt.Sprintf("event-%s-%s-%d@zestytin", d.Event, strings.ReplaceAll(string(d.Kind), " ", "-"), d.Nth)}
-			}
-			return out, err
-		}})
+		Deadlines: a.deadlines})
 	customers.Register(h, customers.Deps{Currency: currencyOf, Paid: till.Paid})
 	asking := ask.Register(h, ask.Deps{
 		Kitchen: func(ctx context.Context, tx pgx.Tx, scope order.Scope) (*order.Inputs, error) {
@@ -71,6 +59,22 @@ func (a *App) doorstep(o *Options, router chi.Router) {
 		},
 		Look: look, Send: account.LimitRequests(o.Pool)})
 	asking.Pages(router)
+}
+
+// deadlines of events, as they stand in the calendar.
+func (a *App) deadlines(ctx context.Context, tx pgx.Tx) ([]handover.Deadline, error) {
+	list, err := a.Events.Deadlines(ctx, tx)
+	out := make([]handover.Deadline, len(list))
+	for i, d := range list {
+		name := reason.Name(d.Name)
+		says := map[event.DeadlineKind]reason.Reason{
+			event.CountFinal: reason.Of("events.day-count", name), event.PartDue: reason.Of("events.day-part", name),
+			event.RestDue: reason.Of("events.day-rest", name), event.OnTheDay: reason.Of("events.day-itself", name)}
+		kind := strings.ReplaceAll(string(d.Kind), " ", "-")
+		out[i] = handover.Deadline{Revision: d.Revision, Day: d.By, Says: says[d.Kind],
+			UID: fmt.Sprintf("event-%s-%s-%d@zestytin", d.Event, kind, d.Nth)}
+	}
+	return out, err
 }
 
 func addressOf(ctx context.Context, tx pgx.Tx) (string, error) {

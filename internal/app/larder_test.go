@@ -107,7 +107,7 @@ func TestSupplies(t *testing.T) {
 	}{
 		{object{"name": ""}, "body.name", "name"},
 		{object{"stock": object{"amount": -1, "unit": "each"}}, "body.stock", "less than 0"},
-		{object{"stock": object{"amount": 1, "unit": "g"}}, "body.stock", "measured by length"},
+		{object{"stock": object{"amount": 1, "unit": "mL"}}, "body.stock", "measured by length"},
 		{object{"stock": object{"amount": 1, "unit": "crate"}}, "body.stock", "crate"},
 		{object{"paidFor": object{"amount": 1, "unit": "m"}}, "body.paidFor", ""},
 		{object{"paid": "-1"}, "body.paid", "less than 0"},

@@ -25,7 +25,11 @@ func (b *Bench) paper(ctx context.Context, in *Of) (*web.File, error) {
 	}
 	heat := []reason.Reason{}
 	if slices.ContainsFunc(sheet.Handovers, func(h Handover) bool { return h.Way == order.Delivery }) {
-		if err := b.In(ctx, func(tx pgx.Tx) (err error) { heat, err = b.Heat(ctx, tx, in.Day); return err }); err != nil {
+		err = b.In(ctx, func(tx pgx.Tx) (err error) {
+			heat, err = b.Heat(ctx, tx, in.Day)
+			return err
+		})
+		if err != nil {
 			return nil, err
 		}
 	}

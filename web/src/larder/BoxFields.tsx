@@ -4,6 +4,7 @@ import { AmountInput } from '../kit/AmountInput'
 import { Field } from '../kit/Field'
 import { useSupplies } from './useSupplies'
 import { words } from './words'
+import './boxes.css'
 
 type Fields = Schemas['LarderSupplyFields']
 
