@@ -89,28 +89,32 @@ export function Stops({ drops, waiting, move, door, way, tell, tells }: Props) {
               )}
               {d.notes && <p className="soft">{d.notes}</p>}
               {!d.atHome && (
-                <p className="stop-links">
-                  {d.phone && <a href={`tel:${d.phone.replaceAll(' ', '')}`}>{words.ring(d.phone)}</a>}
-                  {d.geo && (
-                    <a href={d.geo} aria-label={words.mapOf(d.customer)}>
-                      {words.map}
-                    </a>
-                  )}
-                  <span className="soft no-print">
-                    <InputNumber
-                      size="small"
-                      controls={false}
-                      min={0}
-                      max={240}
-                      value={d.door}
-                      aria-label={words.minutesAtDoor(d.customer)}
-                      style={{ width: 46 }}
-                      onChange={(v) => door(d.order, v ?? undefined)}
-                    />{' '}
-                    {words.min} {words.atTheDoor}
-                  </span>
-                  <Leg d={d} before={drops[i - 1]} set={way} />
-                </p>
+                <>
+                  <p className="stop-links">
+                    {d.phone && <a href={`tel:${d.phone.replaceAll(' ', '')}`}>{words.ring(d.phone)}</a>}
+                    {d.geo && (
+                      <a href={d.geo} aria-label={words.mapOf(d.customer)}>
+                        {words.map}
+                      </a>
+                    )}
+                  </p>
+                  <p className="stop-links soft no-print">
+                    <span>
+                      <InputNumber
+                        size="small"
+                        controls={false}
+                        min={0}
+                        max={240}
+                        value={d.door}
+                        aria-label={words.minutesAtDoor(d.customer)}
+                        style={{ width: 46 }}
+                        onChange={(v) => door(d.order, v ?? undefined)}
+                      />{' '}
+                      {words.min} {words.atTheDoor}
+                    </span>
+                    <Leg d={d} before={drops[i - 1]} set={way} />
+                  </p>
+                </>
               )}
               {d.care.map((c) => (
                 <p key={c} className="heat-says">
@@ -148,7 +152,7 @@ function Leg({ d, before, set }: { d: Drop; before?: Drop; set: Props['way'] }) 
     setTyping(undefined)
   }
   return (
-    <span className="soft no-print">
+    <span>
       <InputNumber
         size="small"
         controls={false}
