@@ -62,7 +62,7 @@ func (b Bowl) Dips() (pieces int, cooled bool) {
 		if mass < coat || mass <= 0 {
 			return n, false
 		}
-		next := at - piece*(at-b.Piece.At)/(mass*heatLiquid)
+		next := at - piece*(at-b.Piece.At)/(mass*HeatLiquid)
 		if next < b.Until {
 			return n, true
 		}

@@ -83,9 +83,9 @@ func BandsOf(c Colour) Bands {
 
 // Heat capacities in J/(g K) and the latent heat of cocoa butter in chocolate in J/g (rules 4.3).
 const (
-	heatLiquid = 1.65
-	heatSolid  = 1.6
-	latentHeat = 45
+	HeatLiquid = 1.65
+	HeatSolid  = 1.6
+	LatentHeat = 45
 )
 
 // SeedShare is the share of all the chocolate to hold back as seed so that stirring it into the melt lands at the
@@ -95,7 +95,7 @@ func SeedShare(melt, work, room float64) float64 {
 	if melt <= work {
 		return 0
 	}
-	ratio := heatLiquid * (melt - work) / (heatSolid*(work-room) + latentHeat)
+	ratio := HeatLiquid * (melt - work) / (HeatSolid*(work-room) + LatentHeat)
 	return ratio / (1 + ratio)
 }
 

@@ -18,8 +18,8 @@ const (
 // Sources that can be chosen, the usual one first.
 func Sources() []Source { return []Source{Microwave, Bath} }
 
-// power into the bowl in W: about 700 from a microwave, 300 to 500 from a small bath (memory).
-func (s Source) power() float64 {
+// Power into the bowl in W: about 700 from a microwave, 300 to 500 from a small bath (memory).
+func (s Source) Power() float64 {
 	if s == Bath {
 		return 400
 	}
@@ -41,7 +41,7 @@ func Minutes(s Source, m Method, grams si.Grams, to, room float64) Melting {
 	if s == Bath {
 		melts = 20 * grams.Over(1000)
 	}
-	melts = math.Max(melts, float64(grams)*(heatSolid*math.Max(to-room, 0)+latentHeat)/s.power()/60)
+	melts = math.Max(melts, float64(grams)*(HeatSolid*math.Max(to-room, 0)+LatentHeat)/s.Power()/60)
 	hands := melts / 2
 	if m != NoTemper {
 		hands += 10

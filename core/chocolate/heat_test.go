@@ -79,7 +79,7 @@ func TestMinutesToMelt(t *testing.T) {
 	}
 	for _, s := range Sources() {
 		for g := 30.; g < 5000; g += 130 {
-			floor := g * (heatSolid*26.5 + latentHeat) / s.power() / 60
+			floor := g * (HeatSolid*26.5 + LatentHeat) / s.Power() / 60
 			if m := Minutes(s, Seed, si.Grams(g), 47.5, 21); m.Melts < floor-1e-9 {
 				t.Errorf("%v g from a %s melt in %v min, the heat alone takes %v", g, s, m.Melts, floor)
 			}

@@ -82,7 +82,7 @@ func BurstsFor(grams si.Grams) Bursts {
 // gentleBursts never run for 30 s: chocolate that is to keep its crystals must not be hot anywhere. It is brought to
 // the ceiling only, which takes less heat than the melting band, in the proportion of the heat balance.
 func gentleBursts(grams si.Grams, b Bands, room float64) Bursts {
-	heat := func(to float64) float64 { return heatSolid*math.Max(to-room, 0) + latentHeat }
+	heat := func(to float64) float64 { return HeatSolid*math.Max(to-room, 0) + LatentHeat }
 	seconds := 90 * grams.Over(8*ounce) * heat(Ceiling(b)) / heat(b.Melt.Mid())
 	fifteen := max(int((seconds-16)/15), 0)
 	return Bursts{0, fifteen, max(int(math.Ceil((seconds-float64(fifteen)*15)/8)), 1)}

@@ -133,7 +133,7 @@ func TestBowlConservesHeat(t *testing.T) {
 			n, _ := b.Dips()
 			left, at := mass, 45.0
 			for range n {
-				at -= b.Piece.Share() * 10 * HeatOfCentre * (at + 18) / (left * heatLiquid)
+				at -= b.Piece.Share() * 10 * HeatOfCentre * (at + 18) / (left * HeatLiquid)
 				left -= coat
 			}
 			if at < 40 {
