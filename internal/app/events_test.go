@@ -212,3 +212,52 @@ func TestAnEventOnTheRoadAndInTheTill(t *testing.T) {
 		t.Errorf("%v", due)
 	}
 }
+
+// Set-up at an event to which nothing is brought takes a person's time like a drive: it stands on its day, goes into the
+// plan, and comes out of it; who drives at that time cannot set up, and where nobody else is there that is told.
+func TestSettingUpWithNothingToBring(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	p.must(201, "POST", "/occasions", with(gala(), object{"begins": "2026-09-05T13:30:00Z", "countBy": "", "restBy": "",
+		"plan": []object{}, "setup": 45})) // half past nine: from 8:45
+	day := p.drives(t)
+	setup := day["setups"].([]any)[0].(object)
+	if setup["from"] != 525.0 || setup["to"] != 570.0 || setup["name"] != "Gala" || setup["place"] != "Quay 12" {
+		t.Fatalf("%v", setup)
+	}
+	free := func() float64 {
+		return p.must(200, "GET", "/plan?from=2026-09-05&days=1", nil)["days"].([]any)[0].(object)["free"].(float64)
+	}
+	before := free()
+	settle := func(planned bool) object {
+		return p.must(200, "PUT", "/drives/2026-09-05", with(day["choices"].(object), object{"planned": planned}), "If-Match",
+			p.tag("/drives/2026-09-05"))
+	}
+	settle(true)
+	plan := p.must(200, "GET", "/plan?from=2026-09-05&days=1", nil)["days"].([]any)[0].(object)
+	found := false
+	for _, a := range plan["away"].([]any) {
+		found = found || a.(object)["from"] == 525.0 && a.(object)["to"] == 570.0
+	}
+	if !found || free() > before-45 {
+		t.Errorf("away %v, %v minutes free of %v", plan["away"], free(), before)
+	}
+	if cal := p.send("GET", "/calendar.ics", nil).body; !strings.Contains(cal, "SUMMARY:Set-up at an event") {
+		t.Error("it is not in the calendar")
+	}
+	if again := p.drives(t); again["stale"] != false {
+		t.Errorf("%v", again)
+	}
+	settle(false)
+	if free() != before {
+		t.Errorf("%v minutes free, before %v", free(), before)
+	}
+	// With three at once, of two people, one is left over.
+	for _, name := range []string{"Fair", "Feast"} {
+		p.must(201, "POST", "/occasions", with(gala(), object{"name": name, "begins": "2026-09-05T13:40:00Z", "countBy": "",
+			"restBy": "", "plan": []object{}, "setup": 45}))
+	}
+	if told := flat(t, p.drives(t)); !strings.Contains(told, "Nobody is free to set up") {
+		t.Errorf("%s", told)
+	}
+}

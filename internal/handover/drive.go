@@ -40,6 +40,7 @@ type DriveDay struct {
 	Drives   []Drive         `json:"drives"`
 	Unknown  []Unknown       `json:"unknown" doc:"Addresses of which nobody has said where they are"`
 	Pickups  []Pickup        `json:"pickups" doc:"For which somebody must be at home"`
+	Setups   []Setup         `json:"setups" doc:"What is set up at events to which nothing is brought"`
 	Choices  Choices         `json:"choices"`
 	People   int             `json:"people" doc:"Who work that day"`
 	Stays    bool            `json:"stays" doc:"Whoever drives must be at home for the pickups"`

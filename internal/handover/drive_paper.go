@@ -88,6 +88,9 @@ func (o *Handover) onTheRoad(ctx context.Context, tx pgx.Tx, cal plan.Calendar, 
 		event.SetStartAt(cal.Time(cal.At(day, e.From)))
 		event.SetEndAt(cal.Time(cal.At(day, e.To)))
 		event.SetSummary(plain(words.Of("handover.drive-to", reason.Count{N: len(e.Orders), Of: "drop"})))
+		if len(e.Orders) == 0 {
+			event.SetSummary(plain(words.Of("handover.setting-up")))
+		}
 		event.SetDescription(plain(strings.Join(whom, "\n")))
 	}
 	return nil

@@ -127,6 +127,10 @@ func (o *Handover) drive(ctx context.Context, tx pgx.Tx, day string) (*driving, 
 	if err := d.tours(ctx, o, &weather); err != nil {
 		return nil, err
 	}
+	if err := d.loadSetups(ctx, tx); err != nil {
+		return nil, err
+	}
+	d.assign()
 	if err := o.compare(ctx, tx, d); err != nil {
 		return nil, err
 	}
@@ -147,8 +151,7 @@ func loadHandovers(ctx context.Context, tx pgx.Tx, cal plan.Calendar, day int) (
 			o.to_at, o.free_from, coalesce(d.outcome, ''), coalesce(d.note, ''),
 			coalesce(l.lines, '[]'), coalesce(l.pieces, 0),
 			coalesce((select (e.content ->> 'setup')::int from events e where e.kitchen_id = o.kitchen_id
-				and e.id = o.event_id and o.id = (select x.id from orders x where x.kitchen_id = o.kitchen_id
-				and x.event_id = o.event_id and x.way = 'delivery' order by x.from_at, x.number limit 1)), 0)
+				and e.id = o.event_id and o.id = `+atDoor+`), 0)
 		from orders o left join drops d on d.kitchen_id = o.kitchen_id and d.order_id = o.id and d.day = $3::text::date
 		left join lateral (select jsonb_agg(jsonb_build_object('name', t.name, 'count', l.count,
 			'given', d.given -> l.position) order by l.position) as lines,
@@ -322,6 +325,8 @@ func (d *driving) errands() []plan.Errand {
 		}
 		list = append(list, e)
 	}
+	list = append(list, d.setUps()...)
+	slices.SortStableFunc(list, func(a, b plan.Errand) int { return int(a.From - b.From) }) // as the plan keeps them
 	return list
 }
 

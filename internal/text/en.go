@@ -1759,6 +1759,8 @@ var en = tongue{
 		"handover.a-longer-window-helps":          "It would do if %[1]v can wait until %[2]v.",
 		"handover.somebody-at-home-helps":         "It would do if somebody else is at home for %[1]v.",
 		"handover.somebody-else-helps":            "It would do if somebody else drives to %[1]v, or on another day.",
+		"handover.setting-up":                     "Set-up at an event",
+		"handover.nobody-to-set-up":               "Nobody is free to set up %[1]v from %[2]v to %[3]v: whoever drives is on the road then.",
 		"handover.care-for":                       "%[1]v: %[2]v",
 		"handover.ice-for-what-is-cold":           "Cream, butter and cut fruit: %[1]v in a cool box, good until %[2]v. Nothing touches the ice.",
 		"handover.ice-for-chocolate":              "Chocolate: %[1]v in a cool box, good until %[2]v. Wrap the boxes, and let them warm up before they are opened: damp blooms.",

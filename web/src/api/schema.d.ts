@@ -4258,6 +4258,8 @@ export interface components {
             proven: boolean;
             /** @description On what it rests, and what to look at */
             says: string[];
+            /** @description What is set up at events to which nothing is brought */
+            setups: components["schemas"]["HandoverSetup"][];
             /** @description The plan has another time for them than they take now */
             stale: boolean;
             /** @description Whoever drives must be at home for the pickups */
@@ -4381,6 +4383,15 @@ export interface components {
             all: number;
             /** Format: int64 */
             done: number;
+        };
+        HandoverSetup: {
+            event: string;
+            /** Format: int64 */
+            from: number;
+            name: string;
+            place: string;
+            /** Format: int64 */
+            to: number;
         };
         HandoverUnknown: {
             address: string;

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { Button, Checkbox, Input, InputNumber, Select } from 'antd'
+import { Button, Checkbox, Select } from 'antd'
 import dayjs from 'dayjs'
 import { useEffect, useRef, useState } from 'react'
 import { Link, useParams } from 'react-router'
@@ -8,7 +8,6 @@ import { useReached } from '../api/reach'
 import { askAnew } from '../api/topics'
 import { Degrees } from '../kit/Degrees'
 import { Face } from '../kit/Face'
-import { Field } from '../kit/Field'
 import { Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
 import { TimeOfDay } from '../kit/TimeOfDay'
@@ -16,15 +15,14 @@ import { dayLong, minutes, plusDays, useKitchen } from '../shell/kitchen'
 import { DriveMap } from './DriveMap'
 import { DriveTimes } from './DriveTimes'
 import { Heat } from './Heat'
+import { type Choices, type Day, InPlan, type Settle, Setups } from './InPlan'
 import { Stops } from './Stops'
 import { useWaiting } from './waiting'
+import { WhereIs } from './WhereIs'
 import { words } from './words'
 import './drive.css'
 
-type Day = Schemas['HandoverDriveDay']
 type Drive = Schemas['HandoverDrive']
-type Choices = Schemas['HandoverChoices']
-type Settle = (change: Partial<Choices>, said?: string) => Promise<void>
 
 /** The day of the address, where it is one. */
 export default function DrivePage() {
@@ -133,13 +131,14 @@ function Drives({ day }: { day: string }) {
       {d.drives.length === 0 && (
         <div className="drive-empty">
           <h1>{words.driveOf(name)}</h1>
-          {d.unknown.length === 0 && (
+          {d.unknown.length === 0 && d.setups.length === 0 && (
             <p className="empty">
               {words.nothing} <span className="soft">{words.nothingWhat}</span>
             </p>
           )}
         </div>
       )}
+      <Setups d={d} settle={settle} />
       {d.drives.map((v, i) => (
         <div key={i} className="drive">
           <OneDrive
@@ -271,23 +270,7 @@ function OneDrive({ drive, title, says, d, settle, waiting, tell, way }: OneProp
         <a className="button-link" href={`/api/v1/drives/${d.day}/sheet.pdf`} download>
           {words.print}
         </a>
-        {d.choices.planned ? (
-          <p className={d.stale ? 'trouble' : 'fine'}>
-            <Sign kind={d.stale ? 'trouble' : 'fine'} size={14} /> {d.stale ? words.stale : words.isInPlan}{' '}
-            {d.stale && (
-              <Button type="link" className="link" onClick={() => void settle({}, words.planned)}>
-                {words.planAgain}
-              </Button>
-            )}
-            <Button type="link" className="link quiet" onClick={() => void settle({ planned: false }, words.unplanned)}>
-              {words.outOfPlan}
-            </Button>
-          </p>
-        ) : (
-          <Button size="large" onClick={() => void settle({ planned: true }, words.planned)}>
-            {words.intoPlan}
-          </Button>
-        )}
+        <InPlan d={d} settle={settle} />
       </div>
       <Heat drive={drive} warmest={d.warmest} />
     </div>
@@ -335,67 +318,5 @@ function Rests({ d, settle }: { d: Day; settle: Settle }) {
         </Checkbox>
       )}
     </div>
-  )
-}
-
-/** Asks where an address is that no map has. */
-function WhereIs({ unknown, home, done }: { unknown: Schemas['HandoverUnknown']; home: string; done: () => void }) {
-  const say = useSay()
-  const [at, setAt] = useState('')
-  const [far, setFar] = useState<number>()
-  const [fault, setFault] = useState<string>()
-  const isHome = !unknown.order
-  const address = unknown.address || words.home
-  async function save() {
-    try {
-      await ask(
-        api.PUT('/api/v1/positions', {
-          body: { address: unknown.address || 'home', ...(at ? { at } : { minutes: far ?? 0, from: home }) },
-        }),
-      )
-      done()
-    } catch (error) {
-      setFault(error instanceof Error ? error.message : undefined)
-      say.refused(error)
-    }
-  }
-  return (
-    <form
-      className="where-is no-print"
-      onSubmit={(e) => {
-        e.preventDefault()
-        void save()
-      }}
-    >
-      <div>
-        <h2>{isHome ? words.whereIsHome : words.whereIs(unknown.address)}</h2>
-        <p className="soft">
-          {unknown.customer && `${unknown.customer}. `}
-          {words.whereWhat}
-        </p>
-      </div>
-      <Field label={words.position} fault={fault}>
-        <Input
-          aria-label={words.positionOf(address)}
-          placeholder={words.examplePosition}
-          value={at}
-          onChange={(e) => setAt(e.target.value)}
-        />
-      </Field>
-      {!isHome && (
-        <Field label={words.orMinutes}>
-          <InputNumber
-            aria-label={words.minutesTo(address)}
-            min={0}
-            max={600}
-            value={far ?? null}
-            onChange={(n) => setFar(n ?? undefined)}
-          />
-        </Field>
-      )}
-      <Button type="primary" htmlType="submit" disabled={!at && far === undefined}>
-        {words.save}
-      </Button>
-    </form>
   )
 }

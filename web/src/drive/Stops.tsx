@@ -183,8 +183,8 @@ interface ToldProps {
 /** A part of it by count, called what it is where that is all of it, or none. */
 function inPart(d: Drop, given: number[], note?: string): Outcome {
   if (given.every((n, i) => n === d.lines[i]!.count)) return { outcome: 'handed over', note }
-  if (given.every((n) => n === 0)) return { outcome: 'brought back', note }
-  return { outcome: 'in part', note, given }
+  if (given.every((n) => n === 0)) return { outcome: words.broughtBack, note }
+  return { outcome: words.inPart, note, given }
 }
 
 /** What became of it: one large button for what mostly does, and the rest behind another. */
@@ -193,7 +193,7 @@ function Told({ d, told, outcome, tell }: ToldProps) {
   const [other, setOther] = useState<Outcome>({ outcome: others[0]! })
   const [given, setGiven] = useState(() => d.lines.map((l) => l.given ?? l.count))
   if (outcome) {
-    const part = outcome === 'in part' ? (told?.outcome?.given ?? d.lines.map((l) => l.given)) : []
+    const part = outcome === words.inPart ? (told?.outcome?.given ?? d.lines.map((l) => l.given)) : []
     return (
       <p className="stop-told">
         <Sign kind={outcome === 'handed over' ? 'fine' : 'caution'} size={14} />
@@ -228,7 +228,7 @@ function Told({ d, told, outcome, tell }: ToldProps) {
       onSubmit={(e) => {
         e.preventDefault()
         setOpen(false)
-        tell(other.outcome === 'in part' ? inPart(d, given, other.note) : other)
+        tell(other.outcome === words.inPart ? inPart(d, given, other.note) : other)
       }}
     >
       <Radio.Group
@@ -237,7 +237,7 @@ function Told({ d, told, outcome, tell }: ToldProps) {
         onChange={(e) => setOther({ ...other, outcome: e.target.value as Outcome['outcome'] })}
         options={others.map((o) => ({ value: o, label: words.outcomes[o]! }))}
       />
-      {other.outcome === 'in part' && (
+      {other.outcome === words.inPart && (
         <span className="stop-part">
           {d.lines.map((l, i) => (
             <label key={i}>

@@ -83,6 +83,11 @@ export const words = say({
   minutesFrom: (to: string, from: string) => `Minutes on the road to ${to} from ${from}`,
   onTheRoadTo: 'on the road',
   seeking: (share: number) => `Looking for the best order of the stops: ${share} %`,
+  setups: 'Set-up at events',
+  setUpFrom: (from: string, to: string) => `Set up from ${from} to ${to}:`,
+  // As the kitchen knows them.
+  inPart: 'in part' as const,
+  broughtBack: 'brought back' as const,
   note: 'Note',
   exampleNote: 'Left with the neighbour, 4 pieces short…',
   cancel: 'Cancel',
