@@ -140,6 +140,6 @@ test('a box for each guest of a list, with its lid and shred, which are bought i
   await expect(page.getByText(/mixed boxes for/)).toHaveCount(0)
   // Once it is confirmed, what is short is bought in time.
   await move(page, order.id, 'promised')
-  const list = await page.request.get('/api/v1/shopping-list?from=2026-09-03&to=2026-09-30')
-  expect(await list.text()).toContain('Clear lids')
+  const bought = await page.request.get('/api/v1/shopping-list?from=2026-09-03&to=2026-09-30')
+  expect(await bought.text()).toContain('Clear lids')
 })

@@ -106,6 +106,7 @@ test('the drives of a day: best order, own order, into the plan, at the doors, a
 
 test('what is told at a door and is refused says why, and can be let go', async ({ page }) => {
   const id = await aDelivery(page, 'Ferry master', 'Ferry office', '15:00', '15:30')
+  await page.route('**/api/v1/events', (route) => route.abort()) // the page does not hear what happens meanwhile
   await page.goto(`/handover/drive/${saturday}`)
   const stop = page.getByRole('listitem', { name: 'Ferry master' })
   await expect(stop.getByRole('button', { name: 'Handed over' })).toBeVisible()

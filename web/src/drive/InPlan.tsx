@@ -21,7 +21,8 @@ export function InPlan({ d, settle }: { d: Day; settle: Settle }) {
   }
   return (
     <p className={d.stale ? 'trouble' : 'fine'}>
-      <Sign kind={d.stale ? 'trouble' : 'fine'} size={14} /> {d.stale ? words.stale : words.isInPlan}{' '}
+      <Sign kind={d.stale ? 'trouble' : 'fine'} size={14} />{' '}
+      {d.stale ? words.stale : d.drives.length > 0 ? words.isInPlan : words.setUpIsInPlan}{' '}
       {d.stale && (
         <Button type="link" className="link" onClick={() => void settle({}, words.planned)}>
           {words.planAgain}

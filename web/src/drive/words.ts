@@ -33,6 +33,7 @@ export const words = say({
   print: 'Print',
   intoPlan: 'Put it in the plan',
   outOfPlan: 'Take it out of the plan',
+  setUpIsInPlan: 'In the plan: whoever sets up is not at the bench meanwhile.',
   isInPlan: 'In the plan: nobody works at the bench while driving, and all is ready when you leave.',
   planned: 'The drive is in the plan.',
   unplanned: 'The drive is out of the plan.',

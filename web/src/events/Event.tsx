@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Input, InputNumber } from 'antd'
-import { useNavigate } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 import { api, ask, askTagged, etag, missing, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
 import { useDocument } from '../device/useDocument'
@@ -126,6 +126,7 @@ export function Event({ id }: { id: string }) {
         <Field label={words.setup} fault={fault('setup')} help={words.setupHelp}>
           <InputNumber min={0} max={1440} value={e.setup} onChange={(n) => set({ setup: n ?? 0 })} />
         </Field>
+        {e.setup > 0 && <Link to={`/handover/drive/${begins.format('YYYY-MM-DD')}`}>{words.setupInPlan}</Link>}
       </div>
       <Deadlines e={e} />
       <div className="event-parts">

@@ -17,7 +17,9 @@ export const words = say({
   day: 'Day',
   begins: 'begins',
   setup: 'Minutes to set up',
-  setupHelp: 'They are minutes at the door of the first order that is brought there.',
+  setupHelp:
+    'They are minutes at the door of the first order that is brought there; with none, a time of its own on that day.',
+  setupInPlan: 'The drives of that day, and its plan',
   notes: 'Notes',
   tables: 'Guests',
   table: (n: number) => `Table ${n}`,
