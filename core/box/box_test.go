@@ -68,13 +68,15 @@ func TestWithFittings(t *testing.T) {
 		"ribbon": {ID: "ribbon", Name: "Ribbon", Unit: measure.Millimetre, Stock: stock(9000, price("0.00015"))},
 	}
 	packs := []batch.Packed{{Supply: "box", Amount: measure.Of(3, measure.Each)},
-		{Supply: "bag", Amount: measure.Of(4, measure.Each)}, {Supply: "ribbon", Amount: measure.Of(500, measure.Millimetre)}}
+		{Supply: "bag", Amount: measure.Of(4, measure.Each)},
+		{Supply: "ribbon", Amount: measure.Of(500, measure.Millimetre)}}
 	with := WithFittings(packs, supplies)
 	if len(packs) != 3 || len(with) != 6 {
 		t.Fatalf("%d of %d", len(with), len(packs))
 	}
 	needs := Against([]*batch.Card{{Packs: with}}, supplies)
-	for name, want := range map[string]string{"Boxes": "3", "Bags": "4", "Shred": "75 g", "Ribbon": "4.1 m", "Lids": "3"} {
+	for name, want := range map[string]string{"Boxes": "3", "Bags": "4", "Shred": "75 g", "Ribbon": "4.1 m",
+		"Lids": "3"} {
 		i := slices.IndexFunc(needs, func(n Need) bool { return n.Name == name })
 		if i < 0 || needs[i].Amount.Metric != want || (needs[i].Short != nil) != (name == "Lids" || name == "Bags") {
 			t.Errorf("%s: %+v", name, needs)

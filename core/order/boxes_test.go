@@ -155,7 +155,8 @@ func TestWhatGoesWithABox(t *testing.T) {
 		t.Fatalf("%+v", r.Packs)
 	}
 	lids, shred := r.Packs[len(r.Packs)-2], r.Packs[len(r.Packs)-1]
-	if lids.Amount.Amount != 2 || lids.Short == nil || shred.Amount.Amount != 60 || shred.Cost.StringFixed(2) != "0.60" {
+	if lids.Amount.Amount != 2 || lids.Short == nil || shred.Amount.Amount != 60 ||
+		shred.Cost.StringFixed(2) != "0.60" {
 		t.Errorf("%+v, %+v", lids, shred)
 	}
 	packaging := func(r *Estimate) decimal.Decimal { return decimal.RequireFromString(r.Money.Packaging.Amount) }
@@ -184,7 +185,8 @@ func TestPiecesThatWouldLieInABox(t *testing.T) {
 	low.Inside = &box.Room{Length: 120, Width: 90, Height: 50}
 	k.Supplies["box"] = low
 	b := reckon(t, draft(Line{Treat: "berry", Count: 12}), k).Boxes[0]
-	if !b.Trouble || b.Takes >= 12 || b.Smaller == nil || !strings.HasPrefix(said.Of(*b.Smaller), "12 would fit if each") {
+	if !b.Trouble || b.Takes >= 12 || b.Smaller == nil ||
+		!strings.HasPrefix(said.Of(*b.Smaller), "12 would fit if each") {
 		t.Errorf("%+v", b)
 	}
 }

@@ -66,8 +66,8 @@ func TestForecastsHoldWhatTheySay(t *testing.T) {
 	held, told := 0, 0
 	for seed := range uint64(400) {
 		grams := 150 + 800*uniform(seed, 1, 'g')
-		p := Pot{Mass: si.Grams(grams), At: 44 + 4*uniform(seed, 2, 'g'), Room: 19 + 5*uniform(seed, 3, 'g'), Kind: chocolate.Real,
-			Bands: dark}
+		p := Pot{Mass: si.Grams(grams), At: 44 + 4*uniform(seed, 2, 'g'), Room: 19 + 5*uniform(seed, 3, 'g'),
+			Kind: chocolate.Real, Bands: dark}
 		probe := Probe{Seed: seed, Lag: 6, Noise: 0.08, Gaps: 0.02}
 		list := states(p, nil, 1800)
 		said := probe.Read(list, p.At)

@@ -173,7 +173,8 @@ func TestAtTheDoors(t *testing.T) {
 	count := int(line["count"].(float64))
 	maren.problem(422, "body.given[0]", "up to the", maren.send("PUT", drop, object{"outcome": "in part",
 		"given": []int{count + 1}}))
-	maren.problem(422, "body.given", "all of it", maren.send("PUT", drop, object{"outcome": "in part", "given": []int{count}}))
+	maren.problem(422, "body.given", "all of it", maren.send("PUT", drop, object{"outcome": "in part",
+		"given": []int{count}}))
 	maren.problem(422, "body.given", "each of the 1", maren.send("PUT", drop, object{"outcome": "in part",
 		"given": []int{1, 2}}))
 	day := maren.must(200, "PUT", drop, object{"outcome": "in part", "given": []int{count - 3}})
@@ -189,7 +190,8 @@ func TestAtTheDoors(t *testing.T) {
 		math.Abs(back-whole*3/float64(count)) > 0.006 {
 		t.Errorf("%v of %s", door, agreed)
 	}
-	maren.must(200, "PUT", drop, object{"outcome": "handed over", "given": []int{1}}) // in full there is nothing to count
+	// In full there is nothing to count.
+	maren.must(200, "PUT", drop, object{"outcome": "handed over", "given": []int{1}})
 	if door := maren.must(200, "GET", "/orders/"+id, nil)["door"].(object); door["worth"] != nil {
 		t.Errorf("%v", door)
 	}

@@ -230,8 +230,8 @@ func TestSettingUpWithNothingToBring(t *testing.T) {
 	}
 	before := free()
 	settle := func(planned bool) object {
-		return p.must(200, "PUT", "/drives/2026-09-05", with(day["choices"].(object), object{"planned": planned}), "If-Match",
-			p.tag("/drives/2026-09-05"))
+		return p.must(200, "PUT", "/drives/2026-09-05", with(day["choices"].(object), object{"planned": planned}),
+			"If-Match", p.tag("/drives/2026-09-05"))
 	}
 	settle(true)
 	plan := p.must(200, "GET", "/plan?from=2026-09-05&days=1", nil)["days"].([]any)[0].(object)
@@ -254,8 +254,8 @@ func TestSettingUpWithNothingToBring(t *testing.T) {
 	}
 	// With three at once, of two people, one is left over.
 	for _, name := range []string{"Fair", "Feast"} {
-		p.must(201, "POST", "/occasions", with(gala(), object{"name": name, "begins": "2026-09-05T13:40:00Z", "countBy": "",
-			"restBy": "", "plan": []object{}, "setup": 45}))
+		p.must(201, "POST", "/occasions", with(gala(), object{"name": name, "begins": "2026-09-05T13:40:00Z",
+			"countBy": "", "restBy": "", "plan": []object{}, "setup": 45}))
 	}
 	if told := flat(t, p.drives(t)); !strings.Contains(told, "Nobody is free to set up") {
 		t.Errorf("%s", told)

@@ -71,6 +71,8 @@ func Remove(ctx context.Context, tx pgx.Tx, ids []uuid.UUID) (stay []uuid.UUID, 
 		went as (
 			delete from supplies s where s.id = any($1) and s.revision = 1
 				and not exists (select from lots l where l.kitchen_id = s.kitchen_id and l.item_id = s.id)
+				and not exists (select from supplies b where b.kitchen_id = s.kitchen_id and b.id <> all($1)
+					and b.fittings @> jsonb_build_array(jsonb_build_object('supply', s.id::text))) -- it goes with a box
 				returning s.id)
 		select id from unnest($1::uuid[]) as of(id) where id not in (select id from gone union all select id from went)`,
 		ids)
