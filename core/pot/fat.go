@@ -28,8 +28,9 @@ const (
 	seeded    = 0.01 // share of good crystals that sets so fast; with more of them faster
 	fastest   = 2.0
 	unseeded  = 1800.0
-	wide      = 13.8 // K over which it melts: all is solid at 20 °C
-	curvature = 2.2  // of that: at 31.5 °C about 2 % is solid, as a temper has it (memory: 1 to 3 %)
+	walled    = 400.0 // s in which good ones form on the cold wall of a bowl that is stirred in cool water
+	wide      = 13.8  // K over which it melts: all is solid at 20 °C
+	curvature = 2.2   // of that: at 31.5 °C about 2 % is solid, as a temper has it (memory: 1 to 3 %)
 )
 
 // solid that a fat comes to at a temperature, of crystals that melt at another.
@@ -37,8 +38,9 @@ func solid(temp, melts float64) float64 {
 	return math.Pow(min(max((melts-temp)/wide, 0), 1), curvature)
 }
 
-// after one step at a temperature: the shares in good crystals and in others.
-func (f fat) after(temp, good, loose float64) (float64, float64) {
+// after one step at a temperature: the shares in good crystals and in others. On a wall that is chilled both form, and
+// warming melts those that do not last: that is what the three points are for.
+func (f fat) after(temp, good, loose float64, chilled bool) (float64, float64) {
 	toward := func(now, then, seconds float64) float64 { return then + (now-then)*math.Exp(-step/seconds) }
 	// Those that do not last melt above their own temperature, whatever else there is.
 	if temp > f.loose {
@@ -54,6 +56,9 @@ func (f fat) after(temp, good, loose float64) (float64, float64) {
 		if good > 0 {
 			speed := min(good/seeded, fastest)
 			good = toward(good, most-loose, setting/max(speed, 1e-3))
+		}
+		if chilled && good < seeded && temp < f.good {
+			good = toward(good, most-loose, walled)
 		}
 		if good < seeded && temp < f.loose {
 			loose = toward(loose, max(most-good, 0), unseeded)

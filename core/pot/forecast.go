@@ -4,7 +4,7 @@ import (
 	"math"
 )
 
-// Forecast is when a bowl that cools will be at a temperature, in s from the start of its readings, and between which
+// Forecast is when a bowl that cools or warms will be at a temperature, in s from the start of its readings, and between which
 // times that lies in nine of ten cases.
 type Forecast struct {
 	At, From, To float64
@@ -20,29 +20,31 @@ const (
 )
 
 // Reaches fits Newton's law of cooling to the last readings of a bowl in a room of known temperature, by least squares
-// on the logarithm of the difference to the room, and says when it comes down to a temperature. The spread is that of a
+// on the logarithm of the difference to the room, and says when it comes to a temperature; over a bath, whose water
+// takes the place of the room, when it comes up to one. The spread is that of a
 // calibration line read backwards (Draper and Smith, Applied Regression Analysis, 3.2; memory), with Student's t for the
-// few readings that there are. false where it does not cool, is there already, or nobody can know yet: no figure is
+// few readings that there are. false where it does not come nearer, is there already, or nobody can know yet: no figure is
 // better than a wrong one.
 func Reaches(said []Sample, room, temp float64) (Forecast, bool) {
 	n := 0.0
 	var sumT, sumY, sumTT, sumTY, sumYY, first, last float64
+	side := 0.0 // of the room: 1 above it, -1 below
 	for i := len(said) - 1; i >= 0; i-- {
 		s := said[i]
 		if s.Gone {
 			continue
 		}
 		if n == 0 {
-			last = s.At
+			last, side = s.At, math.Copysign(1, s.Value-room)
 		}
-		if last-s.At > window || s.Value <= room+0.5 { // so near to the room a tenth of a degree is minutes
+		if last-s.At > window || side*(s.Value-room) <= 0.5 { // so near to the room a tenth of a degree is minutes
 			break
 		}
-		t, y := s.At-last, math.Log(s.Value-room)
+		t, y := s.At-last, math.Log(side*(s.Value-room))
 		n, sumT, sumY, sumTT, sumTY, sumYY = n+1, sumT+t, sumY+y, sumTT+t*t, sumTY+t*y, sumYY+y*y
 		first = s.At
 	}
-	if n < fewest || last-first < longest || temp <= room+0.5 {
+	if n < fewest || last-first < longest || side*(temp-room) <= 0.5 {
 		return Forecast{}, false
 	}
 	mean, height := sumT/n, sumY/n
@@ -57,7 +59,7 @@ func Reaches(said []Sample, room, temp float64) (Forecast, bool) {
 	if !(slope < 0) || -slope/(noise/math.Sqrt(spread)) < t95 { // it does not fall, as far as one can tell
 		return Forecast{}, false
 	}
-	at := (math.Log(temp-room)-height)/slope + mean // from the last reading
+	at := (math.Log(side*(temp-room))-height)/slope + mean // from the last reading
 	if at <= 0 {
 		return Forecast{}, false
 	}

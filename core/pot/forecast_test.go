@@ -70,7 +70,7 @@ func TestForecastsHoldWhatTheySay(t *testing.T) {
 			Kind: chocolate.Real, Bands: dark}
 		probe := Probe{Seed: seed, Lag: 6, Noise: 0.08, Gaps: 0.02}
 		list := states(p, nil, 1800)
-		said := probe.Read(list, p.At)
+		said := readAll(probe.In(p.At), list)
 		const to = 36 // nothing has set there yet
 		f, known := Reaches(said[60:301], p.Room, to)
 		if !known {

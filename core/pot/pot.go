@@ -6,6 +6,7 @@
 package pot
 
 import (
+	"cmp"
 	"slices"
 
 	"zestytin/core/chocolate"
@@ -28,7 +29,7 @@ type Deed struct {
 	What    What
 	Watts   float64  // Heat: into the bowl
 	Seconds float64  // Heat: for so long
-	Bath    float64  // Stand: the temperature of the water under it; 0: it is lifted off
+	Bath    float64  // Stand: the temperature of the water under it, hot or cool; 0: it is lifted off
 	Grams   si.Grams // Add: of solid, tempered chocolate; Take: of what is in the pot
 	Temp    float64  // Add: of what is added
 	Piece   chocolate.Piece
@@ -40,7 +41,7 @@ type What string
 
 const (
 	Heat  What = "heat"  // a burst of the microwave, or a flame
-	Stand What = "stand" // over a bath, or off it
+	Stand What = "stand" // over a bath or in cool water, or out of it
 	Add   What = "add"   // seed, or more of the bag
 	Take  What = "take"  // poured or piped out
 	Dip   What = "dip"   // a centre goes in and comes out coated
@@ -54,7 +55,7 @@ type State struct {
 	Good   float64  // share of it that is solid in the crystals of a temper
 	Loose  float64  // share that is solid in crystals that do not last
 	Heated float64  // J that came in as heat
-	Lost   float64  // J that the room took
+	Lost   float64  // J that the room and cool water took
 	Moved  float64  // J that came with what was added, less what went with what was taken and into centres
 }
 
@@ -84,114 +85,119 @@ func capacity(solid float64) float64 {
 // in the order of its time.
 func (p Pot) Run(deeds []Deed, until, every float64, tell func(State)) {
 	deeds = slices.Clone(deeds)
-	slices.SortStableFunc(deeds, func(a, b Deed) int {
-		switch {
-		case a.At < b.At:
-			return -1
-		case a.At > b.At:
-			return 1
-		}
-		return 0
-	})
-	r := run{State: State{Temp: p.At, Mass: p.Mass, Good: p.Solid}, pot: p, fat: fatOf(p.Kind, p.Bands)}
+	slices.SortStableFunc(deeds, func(a, b Deed) int { return cmp.Compare(a.At, b.At) })
+	c := p.Begin()
 	next := 0.0
-	for n := 0; ; n++ {
-		r.At = float64(n) * step
-		for len(deeds) > 0 && deeds[0].At <= r.At {
-			r.do(deeds[0])
+	for {
+		for len(deeds) > 0 && deeds[0].At <= c.At {
+			c.Do(deeds[0])
 			deeds = deeds[1:]
 		}
-		if r.At >= next-step/2 {
-			tell(r.State)
+		if c.At >= next-step/2 {
+			tell(c.State)
 			next += every
 		}
-		if r.At >= until {
+		if c.At >= until {
 			return
 		}
-		r.pass()
+		c.Pass()
 	}
 }
 
-// run of a pot.
-type run struct {
+// Course of a pot: where it has come to, and what is under way. It goes on from there, so that nobody must reckon an
+// evening anew to know the next second of it.
+type Course struct {
 	State
 	pot    Pot
 	fat    fat
+	steps  int
 	bursts []Deed // that are not over
 	water  float64
 }
 
-// do what is done at once.
-func (r *run) do(d Deed) {
+// Begin the course of a pot.
+func (p Pot) Begin() *Course {
+	return &Course{State: State{Temp: p.At, Mass: p.Mass, Good: p.Solid}, pot: p, fat: fatOf(p.Kind, p.Bands)}
+}
+
+// Do what is done now, whatever time the deed names.
+func (c *Course) Do(d Deed) {
 	switch d.What {
 	case Heat:
-		d.At = r.At
-		r.bursts = append(r.bursts, d)
+		d.At = c.At
+		c.bursts = append(c.bursts, d)
 	case Stand:
-		r.water = d.Bath
+		c.water = d.Bath
 	case Add:
 		if d.Grams > 0 {
-			r.mix(d.Grams, enthalpy(d.Temp, 1), 1)
+			c.mix(d.Grams, enthalpy(d.Temp, 1), 1)
 		}
 	case Take:
-		r.take(d.Grams)
+		c.take(d.Grams)
 	case Dip:
-		if r.Mass <= 0 {
+		if c.Mass <= 0 {
 			return
 		}
-		joule := d.Piece.Share() * float64(d.Piece.Mass) * d.Piece.Heat * (r.Temp - d.Piece.At)
-		r.Moved -= joule
-		r.warm(-joule)
-		r.take(d.Coat)
+		joule := d.Piece.Share() * float64(d.Piece.Mass) * d.Piece.Heat * (c.Temp - d.Piece.At)
+		c.Moved -= joule
+		c.warm(-joule)
+		c.take(d.Coat)
 	}
 }
 
 // mix in so many g with so many J a g, of which a share is solid in good crystals.
-func (r *run) mix(grams si.Grams, joule, solid float64) {
-	all := r.Mass + grams
-	whole := r.Enthalpy() + float64(grams)*joule
-	r.Good = (r.Good*float64(r.Mass) + solid*float64(grams)) / float64(all)
-	r.Loose *= r.Mass.Over(all)
-	r.Mass, r.Moved = all, r.Moved+float64(grams)*joule
-	r.settle(whole)
+func (c *Course) mix(grams si.Grams, joule, solid float64) {
+	all := c.Mass + grams
+	whole := c.Enthalpy() + float64(grams)*joule
+	c.Good = (c.Good*float64(c.Mass) + solid*float64(grams)) / float64(all)
+	c.Loose *= c.Mass.Over(all)
+	c.Mass, c.Moved = all, c.Moved+float64(grams)*joule
+	c.settle(whole)
 }
 
-func (r *run) take(grams si.Grams) {
-	grams = min(max(grams, 0), r.Mass)
-	r.Moved -= float64(grams) * enthalpy(r.Temp, r.Solid())
-	r.Mass -= grams
+func (c *Course) take(grams si.Grams) {
+	grams = min(max(grams, 0), c.Mass)
+	c.Moved -= float64(grams) * enthalpy(c.Temp, c.Solid())
+	c.Mass -= grams
 }
 
 // warm by so many J.
-func (r *run) warm(joule float64) { r.settle(r.Enthalpy() + joule) }
+func (c *Course) warm(joule float64) { c.settle(c.Enthalpy() + joule) }
 
 // settle on the temperature that a heat content comes to, with as much solid as there is.
-func (r *run) settle(joule float64) {
-	if r.Mass > 0 {
-		r.Temp = (joule/float64(r.Mass) + chocolate.LatentHeat*r.Solid()) / capacity(r.Solid())
+func (c *Course) settle(joule float64) {
+	if c.Mass > 0 {
+		c.Temp = (joule/float64(c.Mass) + chocolate.LatentHeat*c.Solid()) / capacity(c.Solid())
 	}
 }
 
-// pass one step of time: heat comes in, the room takes some, fat melts or sets.
-func (r *run) pass() {
-	if r.Mass <= 0 {
+// Pass one step of time: heat comes in, the room takes some, fat melts or sets.
+func (c *Course) Pass() {
+	c.steps++
+	began := c.At
+	c.At = float64(c.steps) * step
+	if c.Mass <= 0 {
 		return
 	}
 	in := 0.0
-	r.bursts = slices.DeleteFunc(r.bursts, func(d Deed) bool {
-		left := d.At + d.Seconds - r.At
+	c.bursts = slices.DeleteFunc(c.bursts, func(d Deed) bool {
+		left := d.At + d.Seconds - began
 		in += d.Watts * min(max(left, 0), step)
 		return left <= step
 	})
-	if r.water > 0 {
-		in += bath * max(r.water-r.Temp, 0) * step
+	chilled := c.water > 0 && c.water < c.Temp
+	if c.water > 0 && !chilled {
+		in += bath * (c.water - c.Temp) * step
 	}
 	// Newton's law with the time constant of rules 3.4, of a bowl that is molten.
-	wall := float64(r.Mass) * chocolate.HeatLiquid / (chocolate.TimeConstant(r.Mass) * 60) // W/K
-	out := wall * (r.Temp - r.pot.Room) * step
-	r.Heated, r.Lost = r.Heated+in, r.Lost+out
-	whole := r.Enthalpy() + in - out
-	r.settle(whole)
-	r.Good, r.Loose = r.fat.after(r.Temp, r.Good, r.Loose)
-	r.settle(whole) // what has set gives its heat, what has melted takes it
+	wall := float64(c.Mass) * chocolate.HeatLiquid / (chocolate.TimeConstant(c.Mass) * 60) // W/K
+	out := wall * (c.Temp - c.pot.Room) * step
+	if chilled {
+		out += bath * (c.Temp - c.water) * step
+	}
+	c.Heated, c.Lost = c.Heated+in, c.Lost+out
+	whole := c.Enthalpy() + in - out
+	c.settle(whole)
+	c.Good, c.Loose = c.fat.after(c.Temp, c.Good, c.Loose, chilled)
+	c.settle(whole) // what has set gives its heat, what has melted takes it
 }

@@ -28,20 +28,22 @@ func UsualProbe(seed uint64) Probe {
 		Gaps: 0.01}
 }
 
-// Read a pot: what the probe says of each of its states, which lie at most a lag apart. It begins at the temperature of
-// the room.
-func (p Probe) Read(states []State, room float64) []Sample {
-	list := make([]Sample, len(states))
-	felt, before := room, 0.0
-	for i, s := range states {
-		felt = s.Temp + (felt-s.Temp)*math.Exp(-(s.At-before)/max(p.Lag, 1e-9))
-		before = s.At
-		n := int64(math.Round(s.At * 4))
-		said := felt + p.Noise*normal(p.Seed, n, 'n') + p.Drift*s.At/3600
-		list[i] = Sample{At: s.At, Value: math.Round(said*10) / 10,
-			Gone: uniform(p.Seed, int64(s.At/10), 'g') < p.Gaps}
-	}
-	return list
+// Needle of a probe that is in a pot: what it feels runs behind what there is.
+type Needle struct {
+	probe        Probe
+	felt, before float64
+}
+
+// In a room it begins at the temperature of that.
+func (p Probe) In(room float64) *Needle { return &Needle{probe: p, felt: room} }
+
+// Say what the probe shows of a state. States come in the order of their time, at most a lag apart.
+func (n *Needle) Say(s State) Sample {
+	p := n.probe
+	n.felt = s.Temp + (n.felt-s.Temp)*math.Exp(-(s.At-n.before)/max(p.Lag, 1e-9))
+	n.before = s.At
+	said := n.felt + p.Noise*normal(p.Seed, int64(math.Round(s.At*4)), 'n') + p.Drift*s.At/3600
+	return Sample{At: s.At, Value: math.Round(said*10) / 10, Gone: uniform(p.Seed, int64(s.At/10), 'g') < p.Gaps}
 }
 
 // Scale under a bowl: it settles, shows whole steps, and creeps.
@@ -59,25 +61,32 @@ func UsualScale(seed uint64, bowl float64) Scale {
 	return Scale{Seed: seed, Lag: 0.6, Step: 1, Drift: 2 * normal(seed, 0, 's'), Bowl: bowl}
 }
 
-// Read a pot: what the scale shows at each of its states, since it was last set to nothing.
-func (c Scale) Read(states []State) []Sample {
-	list := make([]Sample, len(states))
-	felt, before, zero := c.Bowl, 0.0, 0.0
-	tares := c.Tares
-	for i, s := range states {
-		load := float64(s.Mass) + c.Bowl
-		if i == 0 {
-			felt = load
-		}
-		felt = load + (felt-load)*math.Exp(-(s.At-before)/max(c.Lag, 1e-9))
-		before = s.At
-		shown := felt + c.Drift*s.At/3600
-		for len(tares) > 0 && tares[0] <= s.At {
-			zero, tares = shown, tares[1:]
-		}
-		list[i] = Sample{At: s.At, Value: math.Round((shown-zero)/c.Step) * c.Step}
+// Pan of a scale that a pot stands on.
+type Pan struct {
+	scale        Scale
+	tares        []float64
+	felt, before float64
+	zero         float64
+	stands       bool
+}
+
+// Pan of a scale, before anything stands on it.
+func (c Scale) Pan() *Pan { return &Pan{scale: c, tares: c.Tares} }
+
+// Say what the scale shows of a state, since it was last set to nothing. States come in the order of their time.
+func (p *Pan) Say(s State) Sample {
+	c := p.scale
+	load := float64(s.Mass) + c.Bowl
+	if !p.stands {
+		p.felt, p.stands = load, true
 	}
-	return list
+	p.felt = load + (p.felt-load)*math.Exp(-(s.At-p.before)/max(c.Lag, 1e-9))
+	p.before = s.At
+	shown := p.felt + c.Drift*s.At/3600
+	for len(p.tares) > 0 && p.tares[0] <= s.At {
+		p.zero, p.tares = shown, p.tares[1:]
+	}
+	return Sample{At: s.At, Value: math.Round((shown-p.zero)/c.Step) * c.Step}
 }
 
 // uniform from 0 to 1 of a seed and a number, always the same: no server keeps where another was.

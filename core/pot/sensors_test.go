@@ -7,6 +7,15 @@ import (
 	"zestytin/core/chocolate"
 )
 
+// readAll of what a sensor says of a list of states.
+func readAll(of interface{ Say(State) Sample }, states []State) []Sample {
+	list := make([]Sample, len(states))
+	for i, s := range states {
+		list[i] = of.Say(s)
+	}
+	return list
+}
+
 // A probe that is put into a melt of 46 °C from a room of 20: after one lag it shows 63 % of the difference, after five
 // all but 0.7 % (a first-order system). Without noise, drift and gaps that is all it does.
 func TestAProbeIsLate(t *testing.T) {
@@ -14,7 +23,7 @@ func TestAProbeIsLate(t *testing.T) {
 	for i := range 61 {
 		list = append(list, State{At: float64(i), Temp: 46})
 	}
-	said := Probe{Lag: 6}.Read(list, 20)
+	said := readAll(Probe{Lag: 6}.In(20), list)
 	for at, share := range map[int]float64{6: 1 - math.Exp(-1), 12: 1 - math.Exp(-2), 30: 1 - math.Exp(-5)} {
 		if want := 20 + 26*share; math.Abs(said[at].Value-want) > 0.06 {
 			t.Errorf("after %d s: %v, want %v", at, said[at].Value, want)
@@ -30,8 +39,8 @@ func TestAProbeIsAFunctionOfItsSeed(t *testing.T) {
 		list = append(list, State{At: float64(i), Temp: 31})
 	}
 	p := Probe{Seed: 5, Lag: 5, Noise: 0.2, Drift: 0.3, Gaps: 0.05}
-	said, again := p.Read(list, 31), p.Read(list[:100], 31)
-	other := Probe{Seed: 6, Lag: 5, Noise: 0.2}.Read(list[:100], 31)
+	said, again := readAll(p.In(31), list), readAll(p.In(31), list[:100])
+	other := readAll(Probe{Seed: 6, Lag: 5, Noise: 0.2}.In(31), list[:100])
 	for i, s := range again {
 		if s != said[i] {
 			t.Fatalf("%d: %v and %v", i, s, said[i])
@@ -69,7 +78,7 @@ func TestAProbeIsAFunctionOfItsSeed(t *testing.T) {
 func TestAScale(t *testing.T) {
 	p := Pot{Mass: 450, At: 46, Room: 20, Kind: chocolate.Real, Bands: chocolate.BandsOf(chocolate.Dark)}
 	list := states(p, []Deed{{At: 60, What: Add, Grams: 105, Temp: 20}, {At: 120, What: Take, Grams: 30}}, 1860)
-	said := Scale{Lag: 0.6, Step: 1, Bowl: 320, Tares: []float64{30}}.Read(list)
+	said := readAll(Scale{Lag: 0.6, Step: 1, Bowl: 320, Tares: []float64{30}}.Pan(), list)
 	for at, want := range map[int]float64{10: 770, 40: 0, 70: 105, 130: 75} {
 		if said[at].Value != want {
 			t.Errorf("at %d s: %v, want %v", at, said[at].Value, want)
@@ -78,7 +87,7 @@ func TestAScale(t *testing.T) {
 	if said[61].Value < 50 || said[61].Value > 104 { // it settles
 		t.Errorf("a second after: %v", said[61].Value)
 	}
-	creeps := Scale{Lag: 0.6, Step: 1, Bowl: 320, Drift: 4, Tares: []float64{30}}.Read(list)
+	creeps := readAll(Scale{Lag: 0.6, Step: 1, Bowl: 320, Drift: 4, Tares: []float64{30}}.Pan(), list)
 	if got := creeps[1830].Value; got != 77 {
 		t.Errorf("after half an hour: %v", got)
 	}
