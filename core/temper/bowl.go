@@ -74,7 +74,7 @@ type Deed struct {
 	What    What
 	Seconds float64  // Burst
 	Low     bool     // Burst: at the lowest power
-	Grams   si.Grams // Seeded, Added, Took
+	Grams   si.Grams // Seeded, Added, Took; Weigh: that are wanted
 	Pieces  int      // Dipped
 }
 
@@ -90,6 +90,7 @@ const (
 	Added  What = "added"  // more of the bag, to be melted
 	Took   What = "took"   // poured or piped out
 	Dipped What = "dipped" // pieces went through
+	Weigh  What = "weigh"  // the scale is set to nothing, and so much is to be weighed out
 	Smear  What = "smear"  // a smear lies on the paper
 	Good   What = "good"   // and has set glossy
 	Dull   What = "dull"   // or has not
@@ -98,11 +99,11 @@ const (
 
 // Whats are all deeds.
 func Whats() []What {
-	return []What{Burst, On, Chill, Off, Seeded, Added, Took, Dipped, Smear, Good, Dull, Anew}
+	return []What{Burst, On, Chill, Off, Seeded, Added, Took, Dipped, Weigh, Smear, Good, Dull, Anew}
 }
 
-// Low power of a microwave, as a share of its whole (memory: the lowest of ten steps runs it for 1 to 2 s of ten; the
-// third lowest is what such ovens call warming; a fifth lies between).
+// Low power of a microwave, as a share of its whole (memory: ovens are set in tenths, and the
+// lowest that melt at all bring about a fifth).
 const Low = 0.2
 
 // Smears set within 5 minutes (rules 3.5).

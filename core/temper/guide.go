@@ -54,6 +54,7 @@ type Advice struct {
 	Ends    float64         // s: when a burst or a smear is over; 0 where none is under way
 	In      si.Grams        // in the bowl, by what was said to be put in and taken
 	Left    *int            // pieces that can still be dipped, before the pool is touched
+	Weigh   si.Grams        // that is being weighed out; 0 where nothing is
 	TopUp   si.Grams        // to be melted for the pieces that are left, where the bowl is not enough
 	Trouble Trouble         // of the thermometer
 	Urgent  bool            // it cannot wait
@@ -80,6 +81,7 @@ type course struct {
 	rate    float64 // K/s by which the last readings rise
 	burst   Deed    // the last
 	smear   float64
+	weigh   si.Grams
 	tested  bool // a smear lies
 	dull    bool // the last did not set
 	temp    float64
@@ -105,7 +107,7 @@ func (w Watch) sure() int {
 func (w Watch) Advise() Advice {
 	believed, trouble := Heard(w.Said, w.Now)
 	c := w.follow(believed)
-	a := Advice{Stage: c.stage, Aim: c.work(), Never: c.hottest(), In: c.in, Trouble: trouble, Touches: []Touch{},
+	a := Advice{Stage: c.stage, Aim: c.work(), Never: c.hottest(), In: c.in, Weigh: c.weigh, Trouble: trouble, Touches: []Touch{},
 		Then: []reason.Reason{}}
 	if c.heard {
 		a.Temp, a.Read = &c.temp, c.read
@@ -215,18 +217,20 @@ func (c *course) do(d Deed) {
 			c.melted()
 		}
 	case Seeded:
-		c.in, c.seeded, c.dull = c.in+d.Grams, c.seeded+d.Grams, false
+		c.in, c.seeded, c.dull, c.weigh = c.in+d.Grams, c.seeded+d.Grams, false, 0
 		if c.tempered() {
 			c.stage, c.tested = Cooling, false
 			c.Method = chocolate.Seed // seeded after all, whatever it was begun with
 		}
 	case Added:
-		c.in += d.Grams
+		c.in, c.weigh = c.in+d.Grams, 0
 	case Took:
-		c.in = max(c.in-d.Grams, 0)
+		c.in, c.weigh = max(c.in-d.Grams, 0), 0
 	case Dipped:
 		c.pieces += d.Pieces
 		c.in = max(c.in-c.Coat.Times(float64(d.Pieces)), 0)
+	case Weigh:
+		c.weigh = d.Grams
 	case Smear:
 		c.smear, c.tested = d.At, true
 	case Good:

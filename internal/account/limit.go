@@ -26,6 +26,7 @@ const (
 	perOpening  = 30  // kitchens that one caller opens in an hour
 	allOpenings = 300 // that all do
 	looks       = 120 // requests for quotes of one caller: a page takes one
+	perSensor   = 240 // posts of one thermometer or scale
 	requests    = 20  // that one caller sends by a public page in an hour
 )
 
@@ -84,6 +85,8 @@ func Limit(pool *pgxpool.Pool, secure bool) func(http.Handler) http.Handler {
 	byAddress := limit("address", perAddress, time.Minute, addressOf, tries)
 	byAccount := limit("account", perAccount, time.Minute, accountOf, tries)
 	byLook := limit("quote", looks, time.Minute, addressOf, reason.Of("account.too-many-requests"))
+	bySensor := limit("sensor", perSensor, time.Minute, pathOf, reason.Of("account.too-many-readings",
+		reason.Int(perSensor)))
 	byDevice := limit("device", perDevice, time.Minute, deviceOf, tries)
 	openings := reason.Of("account.too-many-kitchens")
 	byChange := limit("password", perAccount, time.Minute, addressOf, tries)
@@ -93,6 +96,7 @@ func Limit(pool *pgxpool.Pool, secure bool) func(http.Handler) http.Handler {
 	return func(next http.Handler) http.Handler {
 		opening, change := byOpening(overall(next)), byChange(next)
 		signIn, device, quote := byAddress(byAccount(next)), byDevice(next), byLook(next)
+		sensor := bySensor(next)
 		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 			switch {
 			case r.Method == http.MethodPut && r.URL.Path == "/api/v1/password":
@@ -128,6 +132,8 @@ func Limit(pool *pgxpool.Pool, secure bool) func(http.Handler) http.Handler {
 				signIn.ServeHTTP(w, r)
 			case strings.HasPrefix(r.URL.Path, "/api/v1/quotes/"):
 				quote.ServeHTTP(w, r)
+			case strings.HasPrefix(r.URL.Path, "/api/v1/devices/"):
+				sensor.ServeHTTP(w, r)
 			default:
 				next.ServeHTTP(w, r)
 			}
@@ -138,6 +144,9 @@ func Limit(pool *pgxpool.Pool, secure bool) func(http.Handler) http.Handler {
 func addressOf(r *http.Request) (string, error) {
 	return httprate.CanonicalizeIP(middleware.GetClientIP(r.Context())), nil
 }
+
+// pathOf the link that a sensor posts to, whose secret is told to nobody by its hash.
+func pathOf(r *http.Request) (string, error) { return stored(r.URL.Path), nil }
 
 // mostSignIn is how long the body of a sign-in is at most, in bytes.
 const mostSignIn = 32 << 10

@@ -26,6 +26,7 @@ import (
 	"zestytin/core/plan"
 	"zestytin/core/reason"
 	"zestytin/core/route"
+	"zestytin/core/temper"
 	"zestytin/core/treat"
 	"zestytin/internal/account"
 	"zestytin/internal/bench"
@@ -41,7 +42,9 @@ import (
 	"zestytin/internal/platform/live"
 	"zestytin/internal/platform/post"
 	"zestytin/internal/platform/roads"
+	"zestytin/internal/platform/standin"
 	"zestytin/internal/platform/web"
+	"zestytin/internal/pots"
 	"zestytin/internal/scratch"
 	"zestytin/internal/starter"
 	"zestytin/internal/till"
@@ -158,6 +161,12 @@ func New(o Options) *App {
 		}, Heat: func(ctx context.Context, tx pgx.Tx, day string) ([]reason.Reason, error) {
 			return a.Drives.Heat(ctx, tx, day)
 		}})
+	pots.Register(h, pots.Deps{Live: a.Live, House: func(ctx context.Context, tx pgx.Tx) (*time.Location, float64, error) {
+		k, _, err := account.Load(ctx, tx)
+		return k.Zone(), k.AirTemp, err
+	}, Simulate: func(b temper.Bowl, seed uint64, deeds []temper.Deed) pots.Counter {
+		return standin.NewCounter(b, seed, deeds)
+	}})
 	starter.Register(h, a.starter(book, known))
 	a.doorstep(&o, router)
 	bring.Register(h, bring.Deps{Currency: currencyOf, Treats: namedTreats})

@@ -68,6 +68,9 @@ func TestRowLevelSecurity(t *testing.T) {
 	maren.tellsOf(wren)
 	maren.event(wren)
 	maren.must(204, "PUT", "/orders/"+wren+"/pack-ticks", object{"what": "line:0", "done": true})
+	bowl := maren.bowl(object{"probe": maren.sensor("probe", "C", true)["id"]})["id"].(string)
+	maren.must(201, "POST", "/pots/"+bowl+"/deeds", object{"what": "smear"})
+	maren.must(204, "POST", "/pots/"+bowl+"/readings", object{"kind": "probe", "value": 31})
 	if _, err := owner.Exec(ctx, `insert into contacts (kitchen_id, address, token) values ($1, 'a@b.example', 'x')`,
 		mine); err != nil {
 		t.Fatal(err)
@@ -167,6 +170,8 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 	ids["/api/v1/lots/{id}"] = dark["lotList"].([]any)[0].(object)["id"].(string)
 	ids["/api/v1/drives/{day}/drops/{id}"] = promised["id"].(string)
 	ids["/api/v1/occasions/{id}"] = maren.event(promised["id"])["id"].(string)
+	ids["/api/v1/sensors/{id}"] = maren.sensor("probe", "C", false)["id"].(string)
+	ids["/api/v1/pots/{id}"] = maren.bowl(nil)["id"].(string)
 	ids["/api/v1/messages/{id}"] = maren.tellsOf(promised["id"]).(string)
 	// A body that is right in itself, so that only the id can be wrong.
 	bodies := map[string]any{
@@ -181,7 +186,9 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 		"put-supply": object{"name": "Mine now", "stock": object{"amount": 1, "unit": "m"}, "paid": "1.00",
 			"paidFor": object{"amount": 1, "unit": "m"}},
 		"tick-step":       object{"done": true},
-		"refuse-messages": nil,
+		"refuse-messages": nil, "renew-sensor-link": nil, "remove-sensor": nil,
+		"note-deed": object{"what": "smear"}, "note-reading": object{"kind": "probe", "value": 31},
+		"put-pot-instruments": object{}, "end-pot": object{"result": ""}, "resume-pot": nil, "undo-deed": nil,
 		"write-message":   object{"kind": "thanks", "way": "text", "subject": "x", "body": "x"}, "change-message": nil,
 		"tick-packing": object{"what": "line:0", "done": true},
 		"put-event":    gala(), "delete-event": nil, "count-event": object{"try": false, "late": true},
@@ -233,7 +240,7 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 				continue
 			}
 			at := strings.NewReplacer("{id}", known, "{step}", "wash", "{day}", "2026-09-05",
-				"{deed}", "undo", "{number}", "1").Replace(path)
+				"{deed}", "undo", "{number}", "1", "{was}", order["id"].(string)).Replace(path)
 			if a := bo.send(strings.ToUpper(method), at, body, "If-Match", "*"); a.status != http.StatusNotFound {
 				t.Errorf("%s with another kitchen's id: %d %s", id, a.status, a.body)
 			}

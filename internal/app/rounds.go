@@ -76,6 +76,8 @@ func sweep(ctx context.Context, tx pgx.Tx) error {
 	for _, statement := range []string{
 		`delete from idempotency_keys where created_at < now() - interval '7 days'`,
 		`delete from ask_days where at < now() - interval '7 days'`,
+		`delete from readings r using pots p where p.kitchen_id = r.kitchen_id and p.id = r.pot_id
+			and p.ended_at < now() - interval '7 days'`,
 		`delete from plan_runs where beat < now() - interval '30 days'`,
 	} {
 		batch.Queue(statement)

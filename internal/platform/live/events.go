@@ -20,7 +20,7 @@ func Register(h web.Base, hub *Hub) {
 	web.Register(h, huma.Operation{OperationID: "stream-events", Method: "GET", Path: "/api/v1/events",
 		Summary: "What changes in the kitchen, as server-sent events: topics, whose rest is to be asked for anew",
 		Tags:    []string{"Kitchen"},
-		Responses: map[string]*huma.Response{"200": {Description: "A stream of events, each with a topic as its data",
+		Responses: map[string]*huma.Response{"200": {Description: "A stream of events, each with a topic as its data; an event that is named carries what is new of it, as JSON: pot, what has been said of a bowl and what to do next",
 			Content: map[string]*huma.MediaType{"text/event-stream": {Schema: &huma.Schema{Type: "string"}}}}}},
 		func(ctx context.Context, _ *struct{}) (*huma.StreamResponse, error) {
 			s, leave, ok := hub.Open(web.ActorOf(ctx).Kitchen)
@@ -66,8 +66,14 @@ func send(ctx context.Context, w http.ResponseWriter, s *Stream) {
 				return
 			}
 		case <-s.Wake:
-			for _, topic := range s.Take() {
+			topics, said := s.Take()
+			for _, topic := range topics {
 				if !say("data: " + topic + "\n\n") {
+					return
+				}
+			}
+			for _, x := range said {
+				if !say("event: " + x.Topic + "\ndata: " + x.Body + "\n\n") {
 					return
 				}
 			}

@@ -5,6 +5,8 @@ package live
 import (
 	"context"
 	"log/slog"
+	"maps"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -28,6 +30,11 @@ type Hub struct {
 	streams map[uuid.UUID]map[*Stream]bool
 	stop    context.CancelFunc // of the listening; nil while nobody listens
 	closed  bool
+
+	// Heard is told what has changed in which kitchen, before the streams are. Beat is done every second while somebody
+	// listens, for the kitchens that do. Both are set before the first stream is opened.
+	Heard func(kitchen uuid.UUID, topic string)
+	Beat  func(ctx context.Context, kitchens []uuid.UUID)
 }
 
 // NewHub of a pool's database.
@@ -39,25 +46,43 @@ func NewHub(pool *pgxpool.Pool) *Hub {
 type Stream struct {
 	mu     sync.Mutex
 	topics map[string]bool // that have not been read yet
-	Wake   chan struct{}   // there are some
-	Done   chan struct{}   // the server goes
+	said   []Said
+	Wake   chan struct{} // there are some
+	Done   chan struct{} // the server goes
 }
 
-// Take the topics that have come since.
-func (s *Stream) Take() []string {
+// Said is a topic with what is new of it, so that nobody need ask.
+type Said struct {
+	Topic, Body string
+}
+
+// MostSaid is how much waits for a page that is slow; what does not fit is asked for.
+const MostSaid = 32
+
+// Take what has come since: topics, whose rest is to be asked for, and what says itself.
+func (s *Stream) Take() (topics []string, said []Said) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	list := make([]string, 0, len(s.topics))
+	topics = make([]string, 0, len(s.topics))
 	for t := range s.topics {
-		list = append(list, t)
+		topics = append(topics, t)
 	}
 	clear(s.topics)
-	return list
+	said, s.said = s.said, nil
+	return topics, said
 }
 
-func (s *Stream) add(topic string) {
+func (s *Stream) add(topic, body string) {
 	s.mu.Lock()
-	s.topics[topic] = true
+	switch {
+	case body == "":
+		s.topics[topic] = true
+	case len(s.said) < MostSaid:
+		s.said = append(s.said, Said{topic, body})
+	default:
+		s.said = nil
+		s.topics[Everything] = true
+	}
 	s.mu.Unlock()
 	select {
 	case s.Wake <- struct{}{}:
@@ -81,6 +106,9 @@ func (h *Hub) Open(kitchen uuid.UUID) (s *Stream, leave func(), ok bool) {
 		ctx, stop := context.WithCancel(context.Background())
 		h.stop = stop
 		go h.listen(ctx)
+		if h.Beat != nil {
+			go h.beat(ctx)
+		}
 	}
 	return s, func() { h.leave(kitchen, s) }, true
 }
@@ -136,31 +164,59 @@ func (h *Hub) hear(ctx context.Context, first bool) error {
 		return err
 	}
 	if !first { // what changed meanwhile was not heard
-		h.tell(func(uuid.UUID) bool { return true }, Everything)
+		for _, kitchen := range h.kitchens() {
+			h.pass(kitchen, Everything, "")
+		}
 	}
 	for {
 		n, err := conn.WaitForNotification(ctx)
 		if err != nil {
 			return err
 		}
-		id, topic, _ := strings.Cut(n.Payload, " ")
+		id, rest, _ := strings.Cut(n.Payload, " ")
+		topic, body, _ := strings.Cut(rest, " ")
 		kitchen, err := uuid.Parse(id)
 		if err != nil {
 			continue
 		}
-		h.tell(func(k uuid.UUID) bool { return k == kitchen }, topic)
+		h.pass(kitchen, topic, body)
 	}
 }
 
-func (h *Hub) tell(whom func(uuid.UUID) bool, topic string) {
+// pass on what was heard.
+func (h *Hub) pass(kitchen uuid.UUID, topic, body string) {
+	if h.Heard != nil && body == "" {
+		h.Heard(kitchen, topic)
+	}
+	h.Tell(kitchen, topic, body)
+}
+
+// Tell the pages of a kitchen that this server has: that something of a topic has changed, or what is new of it.
+func (h *Hub) Tell(kitchen uuid.UUID, topic, body string) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	for kitchen, of := range h.streams {
-		if !whom(kitchen) {
-			continue
-		}
-		for s := range of {
-			s.add(topic)
+	for s := range h.streams[kitchen] {
+		s.add(topic, body)
+	}
+}
+
+// kitchens of which somebody listens.
+func (h *Hub) kitchens() []uuid.UUID {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	return slices.Collect(maps.Keys(h.streams))
+}
+
+// beat every second, until nobody listens any more.
+func (h *Hub) beat(ctx context.Context) {
+	tick := time.NewTicker(time.Second)
+	defer tick.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-tick.C:
+			h.Beat(ctx, h.kitchens())
 		}
 	}
 }

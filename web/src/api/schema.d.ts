@@ -843,6 +843,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/devices/{secret}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a thermometer or a scale says, posted by itself */
+        post: operations["post-readings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/drives/{day}": {
         parameters: {
             query?: never;
@@ -1866,6 +1883,127 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Bowls that are on the counter, and those of a day */
+        get: operations["list-pots"];
+        put?: never;
+        /** Begin a bowl */
+        post: operations["begin-pot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pots/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A bowl, its curve, and what to do next */
+        get: operations["get-pot"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pots/{id}/deeds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say what was done to a bowl */
+        post: operations["note-deed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pots/{id}/deeds/{was}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take back what was not done after all */
+        delete: operations["undo-deed"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pots/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** The bowl is over: how it came out, and what is left */
+        put: operations["end-pot"];
+        post?: never;
+        /** It is not over after all */
+        delete: operations["resume-pot"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pots/{id}/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Which thermometer is in the bowl, and which scale beside it */
+        put: operations["put-pot-instruments"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pots/{id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say what a thermometer or a scale shows that is not connected */
+        post: operations["note-reading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/quote-answers": {
         parameters: {
             query?: never;
@@ -2030,6 +2168,58 @@ export interface paths {
         get: operations["get-road-map"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sensors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Thermometers and scales of the kitchen */
+        get: operations["list-sensors"];
+        put?: never;
+        /** Add a thermometer or a scale */
+        post: operations["add-sensor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sensors/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a thermometer or a scale away */
+        delete: operations["remove-sensor"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sensors/{id}/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A new link to post to: the one before is over */
+        post: operations["renew-sensor-link"];
         delete?: never;
         options?: never;
         head?: never;
@@ -5252,6 +5442,22 @@ export interface components {
              */
             way?: "mail" | "text";
         };
+        "Note-readingRequest": {
+            /**
+             * Format: date-time
+             * @description When; now where it is not given
+             */
+            at?: string;
+            /** @enum {string} */
+            kind: "probe" | "scale";
+            /**
+             * @description The sensor's own where it is not given
+             * @enum {string}
+             */
+            unit?: "C" | "F" | "g" | "oz";
+            /** Format: double */
+            value: number;
+        };
         OrderAmount: {
             /**
              * @description Decimal, with the currency's number of decimals
@@ -6929,6 +7135,370 @@ export interface components {
             exceptions: components["schemas"]["PlanningException"][];
             /** @description Seven days, Sunday first */
             week: components["schemas"]["PlanningSpan"][][];
+        };
+        PotsAdvice: {
+            /** @description °C to be in */
+            aim: components["schemas"]["ChocolateRange"];
+            do: string;
+            /** @description When something is to be done */
+            due?: components["schemas"]["PotsDue"];
+            /**
+             * Format: double
+             * @description When a burst, its stirring or a smear is over
+             */
+            ends?: number;
+            /** @description What is in the bowl, by what was said to be put in and taken */
+            in: components["schemas"]["MeasureShown"];
+            /**
+             * Format: int64
+             * @description Pieces that can still be dipped
+             */
+            left?: number;
+            /**
+             * Format: double
+             * @description °C not to go above
+             */
+            never: number;
+            /**
+             * Format: double
+             * @description When that was read
+             */
+            read: number;
+            /** @enum {string} */
+            stage: "melting" | "seeding" | "cooling" | "warming" | "testing" | "working" | "lost" | "cold";
+            /**
+             * Format: double
+             * @description °C that is believed
+             */
+            temp?: number;
+            then: string[];
+            /** @description To be melted for the pieces that are left */
+            topUp?: components["schemas"]["MeasureShown"];
+            /** @description What one touch says was done, the likely one first */
+            touches: components["schemas"]["PotsTouch"][];
+            /**
+             * @description Of the thermometer
+             * @enum {string}
+             */
+            trouble?: "silent" | "absurd" | "jumping";
+            urgent: boolean;
+            /**
+             * Format: double
+             * @description g that are being weighed out
+             */
+            weigh?: number;
+        };
+        PotsBegin: {
+            chocolate: components["schemas"]["FoodChocolate"];
+            /**
+             * Format: double
+             * @description g that each carries away
+             */
+            coat?: number;
+            /**
+             * Format: date
+             * @description Whose run sheet it belongs to; today where it is not given
+             */
+            day?: string;
+            /**
+             * Format: double
+             * @description Of all, what is held back as seed included
+             */
+            grams: number;
+            /** @enum {string} */
+            method: "none" | "gentle" | "seed" | "three-point";
+            /** @description What it is called: the chocolate */
+            name: string;
+            /**
+             * Format: int64
+             * @description That are to be dipped in it
+             */
+            pieces?: number;
+            /**
+             * Format: double
+             * @description g that must stay to work from
+             */
+            pool?: number;
+            /**
+             * Format: uuid
+             * @description The thermometer that is in it; none: somebody types what one says
+             */
+            probe?: string;
+            /** Format: uuid */
+            scale?: string;
+            /** @enum {string} */
+            source: "microwave" | "bath";
+        };
+        PotsBrief: {
+            /** Format: date-time */
+            began: string;
+            chocolate: components["schemas"]["FoodChocolate"];
+            /** Format: date */
+            day: string;
+            /** Format: date-time */
+            ended?: string;
+            id: string;
+            name: string;
+            /** @enum {string} */
+            result: "" | "good" | "poor";
+        };
+        PotsCurve: {
+            grams: components["schemas"]["PotsPoint"][];
+            /** @description °C */
+            temps: components["schemas"]["PotsPoint"][];
+        };
+        PotsDeed: {
+            /**
+             * Format: date-time
+             * @description When; now where it is not given
+             */
+            at?: string;
+            /** Format: double */
+            grams?: number;
+            id: string;
+            /** @description Of a burst: at the lowest power */
+            low?: boolean;
+            /** Format: int64 */
+            pieces?: number;
+            /**
+             * Format: double
+             * @description Of a burst
+             */
+            seconds?: number;
+            /** @enum {string} */
+            what: "burst" | "on" | "chill" | "off" | "seeded" | "added" | "took" | "dipped" | "weigh" | "smear" | "good" | "dull" | "anew";
+            who?: string;
+        };
+        PotsDeedFields: {
+            /**
+             * Format: date-time
+             * @description When; now where it is not given
+             */
+            at?: string;
+            /** Format: double */
+            grams?: number;
+            /** @description Of a burst: at the lowest power */
+            low?: boolean;
+            /** Format: int64 */
+            pieces?: number;
+            /**
+             * Format: double
+             * @description Of a burst
+             */
+            seconds?: number;
+            /** @enum {string} */
+            what: "burst" | "on" | "chill" | "off" | "seeded" | "added" | "took" | "dipped" | "weigh" | "smear" | "good" | "dull" | "anew";
+        };
+        PotsDue: {
+            /** Format: double */
+            at: number;
+            /**
+             * Format: double
+             * @description In nine of ten cases not before
+             */
+            from: number;
+            /**
+             * Format: double
+             * @description And not after
+             */
+            to: number;
+            what: string;
+        };
+        PotsEnded: {
+            note?: string;
+            /**
+             * Format: double
+             * @description g that are left in it
+             */
+            remains?: number;
+            /**
+             * @description As it looked when it had set
+             * @enum {string}
+             */
+            result: "" | "good" | "poor";
+        };
+        PotsInstrument: {
+            id: string;
+            name: string;
+            simulated: boolean;
+        };
+        PotsInstruments: {
+            /**
+             * Format: uuid
+             * @description The thermometer that is in it; none: somebody types what one says
+             */
+            probe?: string;
+            /** Format: uuid */
+            scale?: string;
+        };
+        PotsKept: {
+            /**
+             * Format: int64
+             * @description That belong to a bowl now
+             */
+            kept: number;
+            /** @description What that bowl is called; none: the sensor is at no bowl, and only the last reading is shown */
+            pot?: string;
+        };
+        PotsLearned: {
+            /**
+             * Format: int64
+             * @description From how many
+             */
+            bursts: number;
+            /** Format: double */
+            watts: number;
+        };
+        PotsLinked: {
+            id: string;
+            /** @enum {string} */
+            kind: "probe" | "scale";
+            /**
+             * Format: double
+             * @description What that was, °C or g
+             */
+            last?: number;
+            /**
+             * Format: date-time
+             * @description When it said something, of a real one
+             */
+            lastAt?: string;
+            name: string;
+            /** @description To which it posts; whoever has it can post. Not given of one that is simulated */
+            path?: string;
+            /** @description The bowl that it is at */
+            pot?: string;
+            simulated: boolean;
+            /**
+             * @description In which it tells what it tells
+             * @enum {string}
+             */
+            unit: "C" | "F" | "g" | "oz";
+        };
+        PotsList: {
+            /** @description Those on the counter first */
+            pots: components["schemas"]["PotsBrief"][];
+        };
+        PotsPoint: {
+            /** Format: double */
+            at: number;
+            /** Format: double */
+            value: number;
+        };
+        PotsPosted: {
+            /** @description In any order; of one second the first is kept */
+            readings: components["schemas"]["PotsReading"][];
+        };
+        PotsPot: {
+            /** @description As long as it is on the counter */
+            advice?: components["schemas"]["PotsAdvice"];
+            /** @description °C */
+            bands: components["schemas"]["ChocolateBands"];
+            /** Format: date-time */
+            began: string;
+            chocolate: components["schemas"]["FoodChocolate"];
+            curve: components["schemas"]["PotsCurve"];
+            /** Format: date */
+            day: string;
+            deeds: components["schemas"]["PotsDeed"][];
+            /** Format: date-time */
+            ended?: string;
+            id: string;
+            /** @description What its bursts brought */
+            learned?: components["schemas"]["PotsLearned"];
+            /** @description Of all */
+            mass: components["schemas"]["MeasureShown"];
+            /** @enum {string} */
+            method: "none" | "gentle" | "seed" | "three-point";
+            name: string;
+            note: string;
+            /**
+             * Format: double
+             * @description s since it was begun
+             */
+            now: number;
+            /**
+             * Format: int64
+             * @description That are to be dipped in it; 0 where nobody said
+             */
+            pieces: number;
+            probe?: components["schemas"]["PotsInstrument"];
+            /**
+             * Format: double
+             * @description g that were left in it
+             */
+            remains?: number;
+            /** @enum {string} */
+            result: "" | "good" | "poor";
+            /**
+             * Format: double
+             * @description °C
+             */
+            room: number;
+            scale?: components["schemas"]["PotsInstrument"];
+            /** @enum {string} */
+            source: "microwave" | "bath";
+        };
+        PotsReading: {
+            /**
+             * Format: date-time
+             * @description When; now where it is not given
+             */
+            at?: string;
+            /**
+             * @description The sensor's own where it is not given
+             * @enum {string}
+             */
+            unit?: "C" | "F" | "g" | "oz";
+            /** Format: double */
+            value: number;
+        };
+        PotsSensor: {
+            id: string;
+            /** @enum {string} */
+            kind: "probe" | "scale";
+            /**
+             * Format: double
+             * @description What that was, °C or g
+             */
+            last?: number;
+            /**
+             * Format: date-time
+             * @description When it said something, of a real one
+             */
+            lastAt?: string;
+            name: string;
+            /** @description The bowl that it is at */
+            pot?: string;
+            simulated: boolean;
+            /**
+             * @description In which it tells what it tells
+             * @enum {string}
+             */
+            unit: "C" | "F" | "g" | "oz";
+        };
+        PotsSensorFields: {
+            /** @enum {string} */
+            kind: "probe" | "scale";
+            name: string;
+            /** @description One that is not there, to try things with */
+            simulated?: boolean;
+            /** @enum {string} */
+            unit: "C" | "F" | "g" | "oz";
+        };
+        PotsSensors: {
+            sensors: components["schemas"]["PotsSensor"][];
+        };
+        PotsTouch: {
+            /** @description The same, to be read */
+            amount?: components["schemas"]["MeasureShown"];
+            /** Format: double */
+            grams?: number;
+            low?: boolean;
+            /** Format: double */
+            seconds?: number;
+            /** @enum {string} */
+            what: "burst" | "on" | "chill" | "off" | "seeded" | "added" | "took" | "dipped" | "weigh" | "smear" | "good" | "dull" | "anew";
         };
         PriceMoney: {
             /**
@@ -10417,6 +10987,42 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
+    "post-readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PotsPosted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PotsKept"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     "get-drives": {
         parameters: {
             query?: never;
@@ -10659,7 +11265,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description A stream of events, each with a topic as its data */
+            /** @description A stream of events, each with a topic as its data; an event that is named carries what is new of it, as JSON: pot, what has been said of a bowl and what to do next */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -12967,6 +13573,301 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
+    "list-pots": {
+        parameters: {
+            query?: {
+                /** @description Also those of this day that are over */
+                day?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PotsList"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "begin-pot": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PotsBegin"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PotsBrief"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-pot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PotsPot"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "note-deed": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PotsDeedFields"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PotsDeed"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "undo-deed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                was: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "end-pot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PotsEnded"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "resume-pot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "put-pot-instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PotsInstruments"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "note-reading": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Note-readingRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     "list-answers": {
         parameters: {
             query?: never;
@@ -13285,6 +14186,128 @@ export interface operations {
                 };
             };
             401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "list-sensors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PotsSensors"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "add-sensor": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PotsSensorFields"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PotsLinked"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "remove-sensor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "renew-sensor-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PotsLinked"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
             422: components["responses"]["UnprocessableEntity"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];
