@@ -100,6 +100,7 @@ func serve(ctx context.Context, command string, args []string) error {
 		"address to serve on; in the demo the next free port when it is taken")
 	metrics := flags.String("metrics", "127.0.0.1:0", "loopback address of the metrics")
 	now := flags.String("now", "", "pin the clock, such as 2026-09-03T10:20:00-04:00")
+	speed := flags.Float64("speed", 0, "with --now: let the clock run on from there, so many times as fast as it does")
 	dir := flags.String("data", ".zestytin", "folder of the private database (demo)")
 	fast := flags.Bool("fast", false, "tests: give up durability against power loss (demo)")
 	kitchens := flags.Int("kitchens", 1, "tests: so many demo kitchens, each with a sign-in of its own (demo)")
@@ -133,7 +134,9 @@ func serve(ctx context.Context, command string, args []string) error {
 		if err != nil {
 			return fmt.Errorf("--now %q is not a time: write it like 2026-09-03T10:20:00-04:00", *now)
 		}
-		tick = clock.Pinned(t)
+		if tick = clock.Pinned(t); *speed > 0 {
+			tick = clock.Running(t, *speed)
+		}
 	}
 	url, options := os.Getenv("DATABASE_URL"), app.Options{Clock: tick, Files: web.Files(), Secure: *secure,
 		Proxies: trusted}

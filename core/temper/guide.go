@@ -74,7 +74,7 @@ type course struct {
 	Bowl
 	stage   Stage
 	in      si.Grams
-	seeded  si.Grams
+	stirred float64 // s when the last seed went in
 	pieces  int
 	on      bool    // over the bath
 	chill   bool    // in cool water
@@ -217,7 +217,7 @@ func (c *course) do(d Deed) {
 			c.melted()
 		}
 	case Seeded:
-		c.in, c.seeded, c.dull, c.weigh = c.in+d.Grams, c.seeded+d.Grams, false, 0
+		c.in, c.stirred, c.dull, c.weigh = c.in+d.Grams, d.At, false, 0
 		if c.tempered() {
 			c.stage, c.tested = Cooling, false
 			c.Method = chocolate.Seed // seeded after all, whatever it was begun with
@@ -349,7 +349,7 @@ func (c *course) advise(a *Advice, said []pot.Sample, now float64) {
 		a.Then = append(a.Then, reason.Of("temper.stir-until", reason.Celsius(c.work().To)))
 		c.touch(a, Touch{What: Seeded, Grams: grams})
 	case Cooling:
-		c.cool(a, said)
+		c.cool(a, said, now)
 	case Warming:
 		c.warm(a)
 		a.Do = reason.Of("temper.warm-into-band", c.work().Band())
@@ -422,7 +422,10 @@ func (c *course) soon() float64 {
 // Steam is the temperature of water that barely simmers, °C (memory: 85 to 95).
 const Steam = 90
 
-func (c *course) cool(a *Advice, said []pot.Sample) {
+// stirsSeed is how many s seed is stirred before more of it is thought of (memory: some two minutes).
+const stirsSeed = 120
+
+func (c *course) cool(a *Advice, said []pot.Sample, now float64) {
 	to := c.work().To
 	if c.Method == chocolate.ThreePoint {
 		to = c.Bands.Cool.To
@@ -447,7 +450,8 @@ func (c *course) cool(a *Advice, said []pot.Sample) {
 		a.Due, a.What = &f, reason.Of("temper.there-in")
 	}
 	// Stirred for a while and still far above: the seed was too little, or too warm.
-	if grams := c.seedFor(c.in, c.temp); c.Method == chocolate.Seed && c.temp > to+2 && grams > 0 {
+	if grams := c.seedFor(c.in, c.temp); c.Method == chocolate.Seed && c.temp > to+2 && grams > 0 &&
+		now > c.stirred+stirsSeed {
 		c.touch(a, Touch{What: Seeded, Grams: grams})
 	}
 }

@@ -165,6 +165,9 @@ type Setup struct {
 	Wash      bool            `json:"wash" doc:"It is a washing down, with clean tools after it"`
 	Pot       string          `json:"pot,omitempty" doc:"Name of the chocolate"`
 	Chocolate *food.Chocolate `json:"chocolate,omitempty"`
+	Method    string          `json:"method,omitempty" enum:"none,gentle,seed,three-point" doc:"How it is brought to working condition"`
+	Source    string          `json:"source,omitempty" enum:"microwave,bath"`
+	Grams     si.Grams        `json:"grams,omitempty" doc:"That are melted"`
 	Melt      *measure.Shown  `json:"melt,omitempty" doc:"How much is melted, for all that works from the pot until it is melted again"`
 	For       []string        `json:"for" doc:"The treats that work from it, or that must be free from something"`
 	Advice    []reason.Reason `json:"advice,omitempty" doc:"Seed and temperatures, line by line"`

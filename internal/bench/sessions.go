@@ -179,7 +179,8 @@ func (d *day) bowl(b *ledger.Planned) {
 	}
 	melted := measure.Show(measure.Grams(b.Melted), measure.Substance{})
 	of := pot.Chocolate
-	setup := Setup{Hand: b.Hand, Pot: pot.Name, Chocolate: &of, Melt: &melted, For: names, Advice: first.Advice}
+	setup := Setup{Hand: b.Hand, Pot: pot.Name, Chocolate: &of, Melt: &melted, For: names,
+		Advice: first.Advice, Method: string(b.Pot.Method), Source: string(b.Pot.Source), Grams: b.Melted}
 	setup.At, setup.Minutes = d.meltedAt(b, pot)
 	n := d.at(first.Start)
 	d.list[n].Setups = append(d.list[n].Setups, setup)

@@ -39,6 +39,7 @@ func NewCounter(b temper.Bowl, seed uint64, deeds []temper.Deed) *Counter {
 	slices.SortStableFunc(deeds, func(a, b temper.Deed) int { return cmp.Compare(a.At, b.At) })
 	p := pot.Pot{Mass: b.Mass - b.Seed(), At: b.Room, Solid: 1, Room: b.Room, Kind: b.Kind, Bands: b.Bands}
 	scale := pot.UsualScale(seed, cup)
+	scale.Tares = []float64{0} // one switches it on with the cup upon it
 	for _, d := range deeds {
 		if d.What == temper.Weigh {
 			scale.Tares = append(scale.Tares, d.At)

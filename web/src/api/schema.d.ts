@@ -3578,14 +3578,26 @@ export interface components {
             chocolate?: components["schemas"]["FoodChocolate"];
             /** @description The treats that work from it, or that must be free from something */
             for: string[];
+            /**
+             * Format: double
+             * @description That are melted
+             */
+            grams?: number;
             /** Format: int64 */
             hand: number;
             /** @description How much is melted, for all that works from the pot until it is melted again */
             melt?: components["schemas"]["MeasureShown"];
+            /**
+             * @description How it is brought to working condition
+             * @enum {string}
+             */
+            method?: "none" | "gentle" | "seed" | "three-point";
             /** Format: int64 */
             minutes: number;
             /** @description Name of the chocolate */
             pot?: string;
+            /** @enum {string} */
+            source?: "microwave" | "bath";
             /** @description It is a washing down, with clean tools after it */
             wash: boolean;
         };

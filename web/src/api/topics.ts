@@ -51,13 +51,24 @@ const rests: Record<string, string[]> = {
   events: ['events'],
   packing: ['packing'],
   messages: ['messages', 'order-messages', 'drives'],
+  pots: ['pots', 'pot', 'sensors'],
 }
 
 /** Figures that are computed anew from all of it. */
 const figures = ['estimate', 'figures', 'what-if', 'reliefs', 'card', 'ladder', 'weigh', 'stock', 'item', 'shopping']
 
 export type Topic =
-  'orders' | 'plan' | 'treats' | 'larder' | 'customers' | 'drives' | 'events' | 'packing' | 'messages' | 'kitchen'
+  | 'orders'
+  | 'plan'
+  | 'treats'
+  | 'larder'
+  | 'customers'
+  | 'drives'
+  | 'events'
+  | 'packing'
+  | 'messages'
+  | 'pots'
+  | 'kitchen'
 
 /**
  * What was changed is asked for anew, with all that rests on it; on the numbers of the kitchen rests everything.

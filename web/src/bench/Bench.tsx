@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button } from 'antd'
-import { useEffect, useRef } from 'react'
+import { useRef } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { api, ask } from '../api/client'
 import { newKey } from '../device/register'
@@ -8,6 +8,7 @@ import { Face } from '../kit/Face'
 import { lookOf } from '../kit/chocolate'
 import { Glyph, Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
+import { useAwake } from '../kit/useAwake'
 import { dayLong, inDays, minutes, plusDays, useKitchen, whatOf, whom } from '../shell/kitchen'
 import { Shortfalls } from '../orders/Shortfalls'
 import { useChange } from '../plan/useChange'
@@ -18,6 +19,7 @@ import { Notes } from './Notes'
 import { Rounds } from './Rounds'
 import { Broke, type Step, StepRow } from './StepRow'
 import { useTimers } from './timers'
+import { OnTheCounter } from '../pots/OnTheCounter'
 import { DayHeat } from '../drive/DayHeat'
 import { words } from './words'
 import './bench.css'
@@ -179,6 +181,7 @@ export default function Bench() {
         </ul>
       )}
       {sheet.isSuccess && steps.length === 0 && <p className="empty">{words.nothingIsPlannedOnThis}</p>}
+      <OnTheCounter day={day} />
       <Shortfalls />
       {(sheet.data?.results ?? []).map((r) => (
         <Outcome key={r.batch} result={r} day={day} />
@@ -269,7 +272,7 @@ export default function Bench() {
                 {words.doneBy} {clock(session.ends)}
               </small>
             </h2>
-            <SetUp session={session} />
+            <SetUp session={session} day={day} />
             <ol
               className="run-sheet"
               aria-label={(sheet.data?.sessions.length ?? 0) > 1 ? words.runSheet(i + 1) : words.runSheet2}
@@ -305,27 +308,4 @@ export default function Bench() {
       })}
     </section>
   )
-}
-
-/** Keeps the screen awake while there is work on the bench. */
-function useAwake(on: boolean) {
-  useEffect(() => {
-    if (!on || !('wakeLock' in navigator)) return
-    let lock: WakeLockSentinel | undefined
-    let gone = false
-    const hold = () => {
-      if (document.visibilityState !== 'visible') return
-      navigator.wakeLock.request('screen').then(
-        (l) => (gone ? void l.release() : (lock = l)),
-        () => {}, // a browser may refuse, on a low battery for example: the screen then sleeps as usual
-      )
-    }
-    hold()
-    document.addEventListener('visibilitychange', hold)
-    return () => {
-      gone = true
-      document.removeEventListener('visibilitychange', hold)
-      void lock?.release()
-    }
-  }, [on])
 }

@@ -1,6 +1,7 @@
 import type { Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
 import { useKitchen } from '../shell/kitchen'
+import { BeginThis } from '../pots/OnTheCounter'
 import { words } from './words'
 import './bench.css'
 
@@ -15,7 +16,7 @@ export function Numbers({ text }: { text: string }) {
 }
 
 /** What is melted and washed down in a time of work, and when to look at what waits. */
-export function SetUp({ session }: { session: Schemas['BenchSession'] }) {
+export function SetUp({ session, day }: { session: Schemas['BenchSession']; day: string }) {
   const kitchen = useKitchen()
   const { clock } = kitchen
   if (session.setups.length + session.looks.length === 0) return null
@@ -41,7 +42,7 @@ export function SetUp({ session }: { session: Schemas['BenchSession'] }) {
                   <b>
                     {words.melt} {kitchen.amount(x.melt!)} {words.of} {x.pot}
                   </b>{' '}
-                  {words.for2} {x.for.join(', ')}
+                  {words.for2} {x.for.join(', ')} <BeginThis of={x} day={day} />
                   {(x.advice ?? []).map((line) => (
                     <small key={line}>
                       <Numbers text={line} />

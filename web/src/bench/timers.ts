@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from 'react'
+import { ring } from '../kit/ring'
 
 interface Timer {
   key: string
@@ -46,20 +47,5 @@ export function useTimers() {
       ])
     },
     stop: (key: string) => setTimers((all) => all.filter((x) => x.key !== key)),
-  }
-}
-
-/** Three short notes. */
-function ring() {
-  const sound = new AudioContext()
-  for (let i = 0; i < 3; i++) {
-    const note = sound.createOscillator()
-    const loud = sound.createGain()
-    note.frequency.value = 880
-    loud.gain.setValueAtTime(0.3, sound.currentTime + i * 0.5)
-    loud.gain.exponentialRampToValueAtTime(0.001, sound.currentTime + i * 0.5 + 0.4)
-    note.connect(loud).connect(sound.destination)
-    note.start(sound.currentTime + i * 0.5)
-    note.stop(sound.currentTime + i * 0.5 + 0.4)
   }
 }

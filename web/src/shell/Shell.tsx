@@ -16,6 +16,7 @@ import { Keys } from './Keys'
 import { Kitchen, KitchenContext } from './kitchen'
 import { Lid } from './Lid'
 import { place, preload } from './place'
+import { heard } from '../pots/pot'
 import { Missing } from '../starter/Missing'
 import { type Preview, PreviewContext, Shelf } from './Shelf'
 import { theme } from './theme'
@@ -41,6 +42,9 @@ const places = {
   plan: place(() => import('../plan/Plan')),
   hours: place(() => import('../plan/Hours')),
   bench: place(() => import('../bench/Bench')),
+  newPot: place(() => import('../pots/BeginPot')),
+  pot: place(() => import('../pots/PotPage')),
+  instruments: place(() => import('../pots/Instruments')),
   larder: place(() => import('../larder/Larder')),
   shopping: place(() => import('../larder/Shopping')),
   receipt: place(() => import('../larder/ReceiptPage')),
@@ -193,6 +197,9 @@ function Door() {
           <Route path="plan" element={<places.plan />} />
           <Route path="plan/hours" element={<places.hours />} />
           <Route path="bench" element={<places.bench />} />
+          <Route path="bench/instruments" element={<places.instruments />} />
+          <Route path="bench/bowls/new" element={<places.newPot />} />
+          <Route path="bench/bowls/:id" element={<places.pot />} />
           <Route path="bench/:day" element={<places.bench />} />
           <Route path="larder" element={<places.larder />} />
           <Route path="larder/shopping" element={<places.shopping />} />
@@ -214,7 +221,7 @@ function Door() {
 }
 
 function Frame() {
-  useEffect(() => hear(queries), [])
+  useEffect(() => hear(queries, { pot: heard }), [])
   const [preview, setPreview] = useState<Preview | null>(null)
   const shown = useMemo(() => ({ preview, setPreview }), [preview])
   const navigate = useNavigate()

@@ -1,0 +1,141 @@
+import type { Browser, Page } from '@playwright/test'
+import { type ChildProcess, spawn } from 'node:child_process'
+import { mkdtempSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { expect, test } from './help'
+
+// A server of its own, whose clock runs and which may be killed: an hour at the bowl passes in some minutes.
+const port = Number(process.env.E2E_PORT ?? 18080) + 9
+const base = `http://127.0.0.1:${port}`
+const speed = 12
+const data = mkdtempSync(join(tmpdir(), 'zestytin-bowl-'))
+let server: ChildProcess | undefined
+
+async function serve(now: string) {
+  server = spawn(
+    '../bin/zestytin',
+    ['demo', '--fast', '--data', data, '--addr', `127.0.0.1:${port}`, '--now', now, '--speed', String(speed)],
+    { stdio: 'ignore' },
+  )
+  await expect
+    .poll(async () => (await fetch(`${base}/readyz`).catch(() => undefined))?.status, { timeout: 90_000 })
+    .toBe(200)
+}
+
+test.beforeAll(async () => {
+  test.setTimeout(120_000)
+  await serve('2026-09-03T10:20:00-04:00')
+})
+test.afterAll(async () => {
+  server?.kill('SIGTERM')
+  await new Promise((over) => server?.once('exit', over))
+})
+
+/** A tablet that is signed in to that server. */
+async function tablet(browser: Browser) {
+  const context = await browser.newContext({
+    baseURL: base,
+    viewport: { width: 800, height: 1280 },
+    storageState: { cookies: [], origins: [] },
+  })
+  const page = await context.newPage()
+  const answer = await page.request.post('/api/v1/session', {
+    data: { mail: 'maren@lakeside.example', password: 'three warm tins' },
+    headers: { Origin: base },
+  })
+  expect(answer.ok()).toBe(true)
+  return page
+}
+
+const says = (page: Page) => page.getByRole('region', { name: 'Bowl' }).getByRole('heading', { level: 1 })
+const large = (page: Page) => page.locator('.pot-touch.large .done-button')
+
+test('a temper by two people: one loses the network, and the server is killed in the middle', async ({ browser }) => {
+  test.setTimeout(240_000)
+  const one = await tablet(browser)
+  const two = await tablet(browser)
+
+  // A simulated thermometer, then a bowl of a chocolate from the larder.
+  await one.goto('/bench/instruments')
+  await one.getByRole('button', { name: 'Add a thermometer' }).click()
+  await one.getByText('A simulated one, to try it').click()
+  await one.getByLabel('Name').fill('Trial probe')
+  await one.getByRole('button', { name: 'Add', exact: true }).click()
+  await expect(one.getByText('simulated: follows the bowl')).toBeVisible()
+  await one.getByRole('link', { name: 'Begin a bowl' }).click()
+  await one.getByLabel('What it is called').fill('Dark for the truffles')
+  await one.getByLabel('How much in all').fill('16')
+  await one.getByRole('button', { name: 'Begin', exact: true }).click()
+  await expect(says(one)).toHaveText(/Heat for \d+ s/)
+
+  // To be read from two metres.
+  const size = async (of: string) =>
+    Number.parseFloat(await one.locator(of).evaluate((e) => getComputedStyle(e).fontSize))
+  expect(await size('[data-testid=temperature]')).toBeGreaterThanOrEqual(96)
+  expect(await size('.pot-says h1')).toBeGreaterThanOrEqual(40)
+
+  await two.goto(one.url())
+  await expect(says(two)).toHaveText(/Heat for \d+ s/)
+  await large(one).click()
+  await expect(two.getByRole('region', { name: 'What was done' }).getByText(/heated \d+ s/)).toBeVisible()
+
+  // Burst after burst, each when the last is stirred in, until the seed is called for: both hear it.
+  const touches = async (name: RegExp, until: RegExp) => {
+    await expect(async () => {
+      if (until.test((await says(one).textContent()) ?? '')) return
+      const t = large(one)
+      if ((await t.count()) && name.test((await t.textContent()) ?? '')) await t.click({ timeout: 1000 }).catch(() => {})
+      expect(await says(one).textContent()).toMatch(until)
+    }).toPass({ timeout: 60_000, intervals: [300] })
+  }
+  await touches(/^Start/, /of seed now/)
+  await expect(says(two)).toHaveText(/of seed now/)
+
+  // One is without a network while the seed goes in, and catches up.
+  await two.context().setOffline(true)
+  await large(one).click()
+  await expect(one.getByText(/^seed in/)).toBeVisible()
+  await expect(two.getByText(/^seed in/)).toHaveCount(0)
+  await two.context().setOffline(false)
+  await expect(two.getByText(/^seed in/)).toBeVisible({ timeout: 30_000 })
+  await touches(/^$/, /smear test|Warm it/)
+
+  // The server dies, and another goes on: the same bowl, the same curve.
+  const began = await one.evaluate(async (path) => (await (await fetch(path)).json()).began, api(one))
+  const before = await readings(one)
+  server!.kill('SIGKILL')
+  await new Promise((over) => server!.once('exit', over))
+  const now = new Date(Date.parse(began) + (before.at(-1)!.at + 20) * 1000).toISOString()
+  await serve(now)
+  await expect
+    .poll(async () => (await readings(one)).length, { timeout: 30_000 })
+    .toBeGreaterThan(before.length)
+  const after = await readings(one)
+  expect(after.slice(0, before.length)).toEqual(before)
+
+  await touches(/^(Start|The smear is made|It has set glossy)/, /Work from it/)
+  await expect(says(two)).toHaveText(/Work from it|Warm it/)
+
+  // What is taken back is taken back on both.
+  await one.getByRole('button', { name: 'Take back: set glossy' }).click()
+  await expect(says(two)).not.toHaveText('Work from it')
+  await expect(two.getByText('set glossy', { exact: true })).toHaveCount(0)
+
+  // It is over: its curve stays, and it can be taken up again.
+  await one.getByRole('button', { name: 'The bowl is over' }).click()
+  await one.getByText('Well', { exact: true }).click()
+  await one.getByLabel('Left in the bowl, weighed').fill('4.5')
+  await one.getByRole('button', { name: 'Save' }).click()
+  await expect(one.getByRole('heading', { name: 'It set well' })).toBeVisible()
+  await expect(two.getByRole('heading', { name: 'It set well' })).toBeVisible()
+  await expect(one.getByText('4.50 oz')).toBeVisible()
+  await one.getByRole('link', { name: 'Back to the run sheet' }).click()
+  await expect(one.getByRole('link', { name: /Dark for the truffles.*Over since/ })).toBeVisible()
+})
+
+const api = (page: Page) => `/api/v1/pots/${page.url().split('/').at(-1)}`
+
+/** The curve as the server tells it. */
+const readings = (page: Page): Promise<{ at: number; value: number }[]> =>
+  page.evaluate(async (path) => (await (await fetch(path)).json()).curve.temps, api(page))

@@ -1,0 +1,57 @@
+import { useQuery } from '@tanstack/react-query'
+import { Link } from 'react-router'
+import { api, ask, type Schemas } from '../api/client'
+import { lookOf } from '../kit/chocolate'
+import { useKitchen } from '../shell/kitchen'
+import { words } from './words'
+import './pots.css'
+
+/** Bowls of a day, those on the counter first, and the way to a new one. */
+export function OnTheCounter({ day }: { day: string }) {
+  const kitchen = useKitchen()
+  const pots = useQuery({
+    queryKey: ['pots', day],
+    queryFn: () => ask(api.GET('/api/v1/pots', { params: { query: { day } } })),
+  })
+  const list = pots.data?.pots ?? []
+  return (
+    <nav className="on-the-counter no-print" aria-label={words.bowls}>
+      {list.map((p) => (
+        <Link key={p.id} to={`/bench/bowls/${p.id}`} className={p.ended ? 'over' : undefined}>
+          <i
+            className={`swatch c-${lookOf(p.chocolate).word}`}
+            style={{ background: lookOf(p.chocolate).fill, borderColor: lookOf(p.chocolate).edge }}
+            aria-hidden="true"
+          />{' '}
+          {p.name} <small>{p.ended ? words.overSince(kitchen.time(p.ended)) : kitchen.time(p.began)}</small>
+        </Link>
+      ))}
+      <Link to="/bench/bowls/new">+ {words.begin}</Link>
+      <Link to="/bench/instruments">{words.instruments}</Link>
+    </nav>
+  )
+}
+
+/** The way to a bowl that the run sheet melts. */
+export function BeginThis({ of, day }: { of: Schemas['BenchSetup']; day: string }) {
+  if (!of.chocolate || !of.method || !of.grams) return null
+  const query = new URLSearchParams({
+    of: JSON.stringify({
+      name: of.pot,
+      day,
+      chocolate: of.chocolate,
+      method: of.method,
+      source: of.source,
+      grams: Math.round(of.grams * 10) / 10,
+    }),
+  })
+  return (
+    <Link
+      className="begin-this no-print"
+      to={`/bench/bowls/new?${query.toString()}`}
+      aria-label={words.beginHow(of.pot ?? '')}
+    >
+      {words.beginThis}
+    </Link>
+  )
+}
