@@ -10,6 +10,8 @@ const views = [
   ['the plan', '/plan', 'Plan'],
   ['hours and room', '/plan/hours', 'Hours and space'],
   ['the bench', '/bench/2026-09-05', 'Saturday 5 September'],
+  ['thermometers and scales', '/bench/instruments', 'Thermometers and scales'],
+  ['a new bowl', '/bench/bowls/new', 'A new bowl'],
   ['the larder', '/larder', 'The larder'],
   ['the shopping list', '/larder/shopping', 'To buy'],
   ['a receipt', '/larder/receipt', 'A receipt'],

@@ -68,6 +68,10 @@ func TestRowLevelSecurity(t *testing.T) {
 	maren.tellsOf(wren)
 	maren.event(wren)
 	maren.must(204, "PUT", "/orders/"+wren+"/pack-ticks", object{"what": "line:0", "done": true})
+	step := maren.aStep()
+	maren.must(200, "PUT", step, object{"done": true, "device": "one"})
+	maren.must(204, "POST", step+"/notes", object{"id": db.NewID(), "text": "thin"})
+	maren.must(204, "POST", "/timers", object{"id": db.NewID(), "name": "Tea", "seconds": 60, "device": "one"})
 	bowl := maren.bowl(object{"probe": maren.sensor("probe", "C", true)["id"]})["id"].(string)
 	maren.must(201, "POST", "/pots/"+bowl+"/deeds", object{"what": "smear"})
 	maren.must(204, "POST", "/pots/"+bowl+"/readings", object{"kind": "probe", "value": 31})
@@ -170,6 +174,9 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 	ids["/api/v1/lots/{id}"] = dark["lotList"].([]any)[0].(object)["id"].(string)
 	ids["/api/v1/drives/{day}/drops/{id}"] = promised["id"].(string)
 	ids["/api/v1/occasions/{id}"] = maren.event(promised["id"])["id"].(string)
+	ids["/api/v1/timers/{id}"], ids["/api/v1/step-notes/{id}"] = db.NewID().String(), db.NewID().String()
+	maren.must(204, "POST", "/timers", object{"id": ids["/api/v1/timers/{id}"], "name": "Tea", "seconds": 60, "device": "one"})
+	maren.must(204, "POST", maren.aStep()+"/notes", object{"id": ids["/api/v1/step-notes/{id}"], "text": "thin"})
 	ids["/api/v1/sensors/{id}"] = maren.sensor("probe", "C", false)["id"].(string)
 	ids["/api/v1/pots/{id}"] = maren.bowl(nil)["id"].(string)
 	ids["/api/v1/messages/{id}"] = maren.tellsOf(promised["id"]).(string)
@@ -185,11 +192,12 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 				"amount": object{"amount": 1, "unit": "g"}}}},
 		"put-supply": object{"name": "Mine now", "stock": object{"amount": 1, "unit": "m"}, "paid": "1.00",
 			"paidFor": object{"amount": 1, "unit": "m"}},
-		"tick-step":       object{"done": true},
+		"tick-step":     object{"done": true},
+		"add-step-note": object{"id": db.NewID(), "text": "thin"}, "remove-step-note": nil, "stop-timer": nil,
 		"refuse-messages": nil, "renew-sensor-link": nil, "remove-sensor": nil,
 		"note-deed": object{"what": "smear"}, "note-reading": object{"kind": "probe", "value": 31},
 		"put-pot-instruments": object{}, "end-pot": object{"result": ""}, "resume-pot": nil, "undo-deed": nil,
-		"write-message":   object{"kind": "thanks", "way": "text", "subject": "x", "body": "x"}, "change-message": nil,
+		"write-message": object{"kind": "thanks", "way": "text", "subject": "x", "body": "x"}, "change-message": nil,
 		"tick-packing": object{"what": "line:0", "done": true},
 		"put-event":    gala(), "delete-event": nil, "count-event": object{"try": false, "late": true},
 		"make-invoice": nil, "credit-invoice": nil,

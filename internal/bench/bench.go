@@ -62,6 +62,17 @@ func Register(h web.Base, needs Deps) {
 		Path:    "/api/v1/batches/{id}/steps/{step}/losses",
 		Summary: "Pieces broke at a step, or did not after all: they are added to those that broke before", Tags: tags},
 		b.lose)
+	web.Register(h, huma.Operation{OperationID: "add-step-note", Method: "POST",
+		Path: "/api/v1/batches/{id}/steps/{step}/notes", Summary: "Note something at a step", Tags: tags,
+		DefaultStatus: 204}, b.addNote)
+	web.Register(h, huma.Operation{OperationID: "remove-step-note", Method: "DELETE", Path: "/api/v1/step-notes/{id}",
+		Summary: "Take a note of a step back", Tags: tags, DefaultStatus: 204}, b.removeNote)
+	web.Register(h, huma.Operation{OperationID: "list-timers", Method: "GET", Path: "/api/v1/timers",
+		Summary: "Timers that run, or have ended and nobody has stopped", Tags: tags}, b.timers)
+	web.Register(h, huma.Operation{OperationID: "set-timer", Method: "POST", Path: "/api/v1/timers",
+		Summary: "Set a timer", Tags: tags, DefaultStatus: 204}, b.setTimer)
+	web.Register(h, huma.Operation{OperationID: "stop-timer", Method: "DELETE", Path: "/api/v1/timers/{id}",
+		Summary: "Stop a timer", Tags: tags, DefaultStatus: 204}, b.stopTimer)
 	web.Register(h, huma.Operation{OperationID: "put-result", Method: "PUT", Path: "/api/v1/batches/{id}/result",
 		Summary: "Record how a batch came out: the till sets it against what was expected", Tags: tags}, b.putResult)
 }
@@ -128,6 +139,7 @@ type Step struct {
 	Who       string             `json:"who,omitempty" doc:"Who ticked it"`
 	Short     bool               `json:"short" doc:"Its batch has no room in the plan any more; this is when it was to be done"`
 	Broken    int                `json:"broken" doc:"Pieces that broke at it"`
+	Notes     []Note             `json:"notes,omitempty" doc:"What was noted at it while it was done"`
 	Counted   bool               `json:"counted" doc:"Its pieces are counted as they are begun: one can break; not bags of a sheet"`
 
 	pots    []batch.Pot  // of its card
@@ -270,6 +282,9 @@ func (b *Bench) sheet(ctx context.Context, in *Of) (RunSheet, error) {
 			return err
 		}
 		if sheet.Steps, err = pgx.CollectRows(rows, scan); err != nil {
+			return err
+		}
+		if err := noted(ctx, tx, sheet.Steps); err != nil {
 			return err
 		}
 		spots, err := b.Spots(ctx, tx)

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"net/http"
+	"time"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
@@ -62,7 +63,10 @@ func (b *Bench) putResult(ctx context.Context, in *struct {
 
 // Tick is whether a step is done.
 type Tick struct {
-	Done bool `json:"done"`
+	Done       bool       `json:"done"`
+	At         *time.Time `json:"at,omitempty" doc:"When it was done, told later by a device that had no network; now where it is not given"`
+	Device     string     `json:"device,omitempty" maxLength:"60" doc:"On which the timer of what then waits rings; none is set where it is not given"`
+	Everywhere bool       `json:"everywhere,omitempty" doc:"It rings on all devices"`
 }
 
 func (b *Bench) tick(ctx context.Context, in *struct {
@@ -92,7 +96,7 @@ func (b *Bench) tick(ctx context.Context, in *struct {
 			return err
 		}
 		if len(takers) == 0 {
-			ticked, err = b.tickOwn(ctx, tx, in.ID.ID, in.Step, in.Body.Done)
+			ticked, err = b.tickOwn(ctx, tx, in.ID.ID, in.Step, in.Body)
 			return err
 		}
 		for i, o := range takers {
@@ -101,7 +105,7 @@ func (b *Bench) tick(ctx context.Context, in *struct {
 					reason.Word(o.State))
 			}
 		}
-		err = b.mark(ctx, tx, in.ID.ID, in.Step, in.Body.Done)
+		err = b.mark(ctx, tx, in.ID.ID, in.Step, in.Body)
 		for _, o := range takers {
 			if err == nil && in.Body.Done {
 				err = b.Begin(ctx, tx, o.ID)
@@ -120,7 +124,7 @@ func (b *Bench) tick(ctx context.Context, in *struct {
 }
 
 // tickOwn ticks a step of a mix that is made ahead, for no order.
-func (b *Bench) tickOwn(ctx context.Context, tx pgx.Tx, batch uuid.UUID, step string, done bool) (ticked Step,
+func (b *Bench) tickOwn(ctx context.Context, tx pgx.Tx, batch uuid.UUID, step string, t Tick) (ticked Step,
 	err error) {
 	var own bool
 	if err := tx.QueryRow(ctx, `select exists (select from batches b join batch_steps s on s.kitchen_id = b.kitchen_id
@@ -131,7 +135,7 @@ func (b *Bench) tickOwn(ctx context.Context, tx pgx.Tx, batch uuid.UUID, step st
 	if !own {
 		return ticked, web.NotFound("step")
 	}
-	if err := b.mark(ctx, tx, batch, step, done); err != nil {
+	if err := b.mark(ctx, tx, batch, step, t); err != nil {
 		return ticked, err
 	}
 	if err := b.TurnOwn(ctx, tx, batch); err != nil {
@@ -140,16 +144,37 @@ func (b *Bench) tickOwn(ctx context.Context, tx pgx.Tx, batch uuid.UUID, step st
 	return stepOf(ctx, tx, batch, step)
 }
 
-// mark a step as done, or not. Marking twice keeps the first time.
-func (b *Bench) mark(ctx context.Context, tx pgx.Tx, batch uuid.UUID, step string, done bool) error {
-	if !done {
-		_, err := tx.Exec(ctx, `update batch_steps set done_at = null, done_by = null where batch_id = $1
-			and step = $2`, batch, step)
+// mark a step as done, or not. Marking twice keeps the first time. What is told late is refused where somebody has set it
+// otherwise since.
+func (b *Bench) mark(ctx context.Context, tx pgx.Tx, batch uuid.UUID, step string, t Tick) error {
+	at, err := b.when(t.At)
+	if err != nil {
 		return err
 	}
-	_, err := tx.Exec(ctx, `update batch_steps set done_at = $3, done_by = $4 where batch_id = $1 and step = $2
-			and done_at is null`, batch, step, b.Clock(), web.ActorOf(ctx).Person)
-	return err
+	if t.At != nil {
+		if err := b.undone(ctx, tx, batch, step, t.Done, at); err != nil {
+			return err
+		}
+	}
+	who := web.ActorOf(ctx).Person
+	set := `update batch_steps set done_at = null, done_by = null where batch_id = $1 and step = $2
+			and done_at is not null and $3::timestamptz is not null and $4::uuid is not null`
+	if t.Done {
+		set = `update batch_steps set done_at = $3, done_by = $4 where batch_id = $1 and step = $2 and done_at is null`
+	}
+	tag, err := tx.Exec(ctx, set, batch, step, at, who)
+	if err != nil || tag.RowsAffected() == 0 {
+		return err
+	}
+	if _, err := tx.Exec(ctx, `insert into step_ticks (kitchen_id, id, batch_id, step, done, at, by_id)
+		values (zt_kitchen(), $1, $2, $3, $4, $5, $6)`, db.NewID(), batch, step, t.Done, at, who); err != nil {
+		return err
+	}
+	s, err := stepOf(ctx, tx, batch, step)
+	if err != nil {
+		return err
+	}
+	return b.timed(ctx, tx, &s, t.Done, at, t.Device, t.Everywhere)
 }
 
 func stepOf(ctx context.Context, tx pgx.Tx, batch uuid.UUID, step string) (Step, error) {

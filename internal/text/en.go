@@ -310,6 +310,7 @@ var en = tongue{
 		"batch.with-fewer-cavities":             "With fewer cavities filled in the last round: %[1]v.",
 		"batch.without-last-round-you-start":    "Without the last round you start %[1]v and are still %[2]v sure of %[3]v.",
 
+		"bench.in-the-future":             "That is in the future: check the clock of this device.",
 		"bench.left-of-the-bowl-before":   "%[1]v of it can be what is left of the bowl before.",
 		"bench.melt-more":                 "Melt %[1]v more: with what came back that is enough.",
 		"bench.pot-still-ready":           "The pot is still ready from the step before, with %[1]v of %[2]v in it for this.",
@@ -321,6 +322,9 @@ var en = tongue{
 		"bench.is-counted-at-the-end":     "This is cut up at the end: count what came out well when it is made.",
 		"bench.no-more-can-break":         "%[1]v were started and %[2]v of them are broken already: no more than that can break.",
 		"bench.fewer-broke-here":          "%[1]v broke at this step: no more than that can be taken back.",
+		"bench.taken-back-since":          "%[1]v took this tick back at %[2]v, after you had ticked it. Tick it again if it is done.",
+		"bench.ticked-since":              "%[1]v ticked this step at %[2]v, after you had taken your tick back. Take it back again if it is not done.",
+		"bench.too-long-ago":              "That was more than %[1]d hours ago: it is too late to tell it. Tick the step again if it is done.",
 		"bench.were-started-no-more-than": "%[1]v were started: no more than that can have come out well.",
 		"bench.cannot-be-ticked-any-more": "The order of %[1]v is %[2]v: its steps cannot be ticked any more. Move it back first.",
 

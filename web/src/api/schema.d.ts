@@ -90,6 +90,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/batches/{id}/steps/{step}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note something at a step */
+        post: operations["add-step-note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calculators/altitude": {
         parameters: {
             query?: never;
@@ -2400,6 +2417,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/step-notes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a note of a step back */
+        delete: operations["remove-step-note"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/stock": {
         parameters: {
             query?: never;
@@ -2566,6 +2600,41 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/timers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Timers that run, or have ended and nobody has stopped */
+        get: operations["list-timers"];
+        put?: never;
+        /** Set a timer */
+        post: operations["set-timer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/timers/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Stop a timer */
+        delete: operations["stop-timer"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2983,6 +3052,19 @@ export interface components {
         };
         "Add-customersRequest": {
             customers: components["schemas"]["BringCustomer"][];
+        };
+        "Add-step-noteRequest": {
+            /**
+             * Format: date-time
+             * @description When; now where it is not given
+             */
+            at?: string;
+            /**
+             * Format: uuid
+             * @description Of your own making, so that it is noted once
+             */
+            id: string;
+            text: string;
         };
         AskSettings: {
             /** @description One can ask for delivery */
@@ -3473,6 +3555,13 @@ export interface components {
              */
             pieces: number;
         };
+        BenchNote: {
+            /** Format: date-time */
+            at: string;
+            id: string;
+            text: string;
+            who?: string;
+        };
         BenchResult: {
             batch: string;
             /** @description Of each that is begun one comes out: not bags of a sheet */
@@ -3640,6 +3729,8 @@ export interface components {
             name: string;
             /** @description The seller's own, of the step */
             note?: string;
+            /** @description What was noted at it while it was done */
+            notes?: components["schemas"]["BenchNote"][];
             /** @description The storage spot where it waits, by its id */
             place?: string;
             /** @description Name of the chocolate that it works from */
@@ -3669,7 +3760,58 @@ export interface components {
             who?: string;
         };
         BenchTick: {
+            /**
+             * Format: date-time
+             * @description When it was done, told later by a device that had no network; now where it is not given
+             */
+            at?: string;
+            /** @description On which the timer of what then waits rings; none is set where it is not given */
+            device?: string;
             done: boolean;
+            /** @description It rings on all devices */
+            everywhere?: boolean;
+        };
+        BenchTimer: {
+            /** @description Of the step that it times */
+            batch?: string;
+            /** Format: date-time */
+            begun: string;
+            /** @description On which it rings */
+            device: string;
+            /** Format: date-time */
+            ends: string;
+            /** @description It rings on all devices */
+            everywhere: boolean;
+            id: string;
+            name: string;
+            /** @description Where it waits */
+            place: string;
+            step?: string;
+            /** @description Who set it */
+            who?: string;
+        };
+        BenchTimerFields: {
+            /**
+             * Format: date-time
+             * @description When it was set; now where it is not given
+             */
+            at?: string;
+            /** @description That sets it */
+            device: string;
+            everywhere?: boolean;
+            /**
+             * Format: uuid
+             * @description Of your own making, so that it is set once however often it is sent
+             */
+            id: string;
+            name: string;
+            place?: string;
+            /** Format: int64 */
+            seconds: number;
+        };
+        BenchTimers: {
+            /** @description The one that ends first first */
+            timers: components["schemas"]["BenchTimer"][];
         };
         BoxBase: {
             length: components["schemas"]["MeasureQuantity"];
@@ -9423,6 +9565,41 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
+    "add-step-note": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                step: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Add-step-noteRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     altitude: {
         parameters: {
             query?: never;
@@ -14734,6 +14911,36 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
+    "remove-step-note": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     "get-stock": {
         parameters: {
             query?: never;
@@ -15066,6 +15273,91 @@ export interface operations {
                 };
             };
             401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "list-timers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchTimers"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "set-timer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchTimerFields"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "stop-timer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
             422: components["responses"]["UnprocessableEntity"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];

@@ -52,6 +52,7 @@ const rests: Record<string, string[]> = {
   packing: ['packing'],
   messages: ['messages', 'order-messages', 'drives'],
   pots: ['pots', 'pot', 'sensors'],
+  timers: ['timers'],
 }
 
 /** Figures that are computed anew from all of it. */
@@ -68,6 +69,7 @@ export type Topic =
   | 'packing'
   | 'messages'
   | 'pots'
+  | 'timers'
   | 'kitchen'
 
 /**

@@ -1,24 +1,26 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { Button } from 'antd'
-import { useRef } from 'react'
+import { useMemo, useRef, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
-import { api, ask } from '../api/client'
+import { api, ask, Refused } from '../api/client'
 import { newKey } from '../device/register'
 import { Face } from '../kit/Face'
-import { lookOf } from '../kit/chocolate'
-import { Glyph, Sign } from '../kit/glyphs'
+import { Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
 import { useAwake } from '../kit/useAwake'
-import { dayLong, inDays, minutes, plusDays, useKitchen, whatOf, whom } from '../shell/kitchen'
+import { dayLong, inDays, plusDays, useKitchen } from '../shell/kitchen'
 import { Shortfalls } from '../orders/Shortfalls'
 import { useChange } from '../plan/useChange'
 import { useShortcut } from '../shell/useShortcut'
 import { Outcome } from './Outcome'
-import { Numbers, SetUp } from './SetUp'
-import { Notes } from './Notes'
+import { SetUp } from './SetUp'
 import { Rounds } from './Rounds'
-import { Broke, type Step, StepRow } from './StepRow'
-import { useTimers } from './timers'
+import { type Step, StepRow } from './StepRow'
+import { Now } from './Now'
+import { type Act, useActs, waitsAt, withWaiting } from './queue'
+import { remembered } from './device'
+import { Timers } from './Timers'
+import { useAloud } from './useAloud'
 import { OnTheCounter } from '../pots/OnTheCounter'
 import { DayHeat } from '../drive/DayHeat'
 import { words } from './words'
@@ -31,7 +33,6 @@ export default function Bench() {
   const kitchen = useKitchen()
   const { clock } = kitchen
   const navigate = useNavigate()
-  const queries = useQueryClient()
   const say = useSay()
   const day = useParams().day ?? kitchen.today()
   const sheet = useQuery({
@@ -46,61 +47,66 @@ export default function Bench() {
     refetchInterval: 30_000,
   })
   const { change } = useChange()
-  const timers = useTimers()
-  const steps = sheet.data?.steps ?? []
-  const now = steps.find((s) => !s.doneAt)
+  const { waiting, act } = useActs()
+  const shown = useMemo(() => sheet.data && withWaiting(sheet.data, waiting), [sheet.data, waiting])
+  const steps = shown?.steps ?? []
+  const current = steps.find((s) => !s.doneAt)
+  const [at, setAt] = useState<string>() // the step that is looked at, where it is not the current one
+  const now = steps.find((s) => keyOf(s) === at) ?? current
   const people = new Set(steps.map((s) => s.hand)).size
   const done = steps.filter((s) => s.doneAt).length
   const later = new Map((outlook.data?.steps ?? []).map((s) => [`${s.batch}/${s.step}`, s.start]))
-  useAwake(day === kitchen.today() && Boolean(now))
+  useAwake(day === kitchen.today() && Boolean(current))
+  const aloud = useAloud(now && day === kitchen.today() ? [now.name, ...now.amounts].join('. ') : undefined)
+  const look = (by: number) => {
+    const i = now ? steps.indexOf(now) + by : -1
+    if (steps[i]) setAt(keyOf(steps[i]))
+  }
+  useShortcut(['k', 'j'], (key) => look(key === 'k' ? 1 : -1))
+  useShortcut(['d'], () => now && void tick(now, !now.doneAt))
+  useShortcut(['t'], () => now && now.wait > 0 && startTimer(now))
+  useShortcut(['r'], aloud.again)
+  const startTimer = (s: Step) =>
+    void does(
+      {
+        kind: 'timer',
+        id: newKey(),
+        name: `${s.name}, ${s.treat}`,
+        place: s.spot ?? '',
+        seconds: s.wait * 60,
+        everywhere: remembered.get('everywhere'),
+      },
+      words.timerOf(s.name),
+    )
   const tickButton = useRef<HTMLButtonElement>(null)
 
   useShortcut(['[', ']'], (key) => void navigate(`/bench/${plusDays(day, key === '[' ? -1 : 1)}`))
 
-  async function tick(s: Step, isDone: boolean) {
-    try {
-      await ask(
-        api.PUT('/api/v1/batches/{id}/steps/{step}', {
-          params: { path: { id: s.batch, step: s.step } },
-          body: { done: isDone },
-        }),
-      )
-      if (isDone && s.wait > 0) timers.start({ key: keyOf(s), name: `${s.name}, ${s.treat}`, minutes: s.wait })
-      if (!isDone) timers.stop(keyOf(s))
-      await Promise.all([
-        queries.invalidateQueries({ queryKey: ['run-sheet', day] }),
-        queries.invalidateQueries({ queryKey: ['outlook', day] }),
-        queries.invalidateQueries({ queryKey: ['plan'] }),
-        queries.invalidateQueries({ queryKey: ['shelf'] }),
-        queries.invalidateQueries({ queryKey: ['orders'] }),
-        queries.invalidateQueries({ queryKey: ['order'] }),
-      ])
-      if (isDone) {
-        say.done('tick', words.done2(s.name), () => void tick(s, false))
-        tickButton.current?.focus()
-      }
-    } catch (error) {
-      say.refused(error)
-    }
+  /** Does something; where there is no network it is kept, and said so. True where it was done or is kept. */
+  async function does(a: Act, title: string) {
+    const outcome = await act(a, title, `/bench/${day}`)
+    if (outcome instanceof Refused) say.refused(outcome)
+    else if (outcome === 'waits') say.done('kept', words.isKept(title))
+    return outcome
   }
-
+  async function tick(s: Step, done: boolean) {
+    const everywhere = remembered.get('everywhere')
+    const outcome = await does(
+      { kind: 'tick', batch: s.batch, step: s.step, done, everywhere },
+      done ? words.ticked(s.name) : words.unticked(s.name),
+    )
+    if (outcome instanceof Refused || !done) return
+    setAt(undefined)
+    if (outcome === 'sent') say.done('tick', words.done2(s.name), () => void tick(s, false))
+    tickButton.current?.focus()
+  }
   async function lose(s: Step, pieces: number) {
-    const key = newKey()
-    try {
-      const now = await ask(
-        api.POST('/api/v1/batches/{id}/steps/{step}/losses', {
-          params: { path: { id: s.batch, step: s.step }, header: { 'Idempotency-Key': key } },
-          body: { pieces },
-        }),
-      )
-      await Promise.all([
-        queries.invalidateQueries({ queryKey: ['run-sheet', day] }),
-        queries.invalidateQueries({ queryKey: ['shortfalls'] }),
-      ])
-      if (pieces > 0) say.done('loss', words.broke(now.broken, s.treat), () => void lose(s, -pieces))
-    } catch (error) {
-      say.refused(error)
-    }
+    const outcome = await does(
+      { kind: 'lose', batch: s.batch, step: s.step, pieces },
+      words.lost(pieces, `${s.name}, ${s.treat}`),
+    )
+    if (outcome === 'sent' && pieces > 0)
+      say.done('loss', words.broke(s.broken + pieces, s.treat), () => void lose(s, -pieces))
   }
 
   if (!sheet.data) return <Face title={words.bench} of={[sheet]} />
@@ -163,23 +169,7 @@ export default function Bench() {
         </ul>
       )}
       {sheet.data?.handovers.some((h) => h.way === 'delivery') && <DayHeat day={sheet.data.day} />}
-      {timers.list.length > 0 && (
-        <ul className="timers" aria-label={words.timers}>
-          {timers.list.map((t) => (
-            <li key={t.key} className={t.left <= 0 ? 'ringing' : ''}>
-              <b>
-                {t.left > 0
-                  ? `${Math.floor(t.left / 60)}:${String(Math.floor(t.left % 60)).padStart(2, '0')}`
-                  : words.now}
-              </b>{' '}
-              {t.name}
-              <Button size="small" onClick={() => timers.stop(t.key)}>
-                {t.left > 0 ? words.stop : words.dismiss}
-              </Button>
-            </li>
-          ))}
-        </ul>
-      )}
+      <Timers waiting={waiting} act={(a, title) => void does(a, title)} />
       {sheet.isSuccess && steps.length === 0 && <p className="empty">{words.nothingIsPlannedOnThis}</p>}
       <OnTheCounter day={day} />
       <Shortfalls />
@@ -187,72 +177,24 @@ export default function Bench() {
         <Outcome key={r.batch} result={r} day={day} />
       ))}
       {now && (
-        <article className="now" aria-label={words.currentStep}>
-          <span
-            className="now-mark"
-            style={{
-              background: lookOf(now.chocolate).fill,
-              color: lookOf(now.chocolate).ink,
-              borderColor: lookOf(now.chocolate).edge,
-            }}
-          >
-            <Glyph family={now.family} size={40} />
-          </span>
-          <div>
-            <p className="now-when">
-              {clock(now.start - now.melt - now.wash)} · {minutes(now.hands + now.melt)} {words.handsOn}
-              {people > 1 && words.person(now.hand + 1)}
-            </p>
-            <h2>{now.name}</h2>
-            <p className="now-what">
-              {whatOf(kitchen, now)}
-              {words.for} {whom(now.for)}
-              {now.freeFrom.length > 0 && (
-                <b className="trouble">
-                  {' '}
-                  {words.freeFrom} {now.freeFrom.join(', ')}
-                  {words.cleanToolsFirst}
-                </b>
-              )}
-            </p>
-            {now.advice && (
-              <ol className="now-advice">
-                {now.melt > 0 && (
-                  <li>
-                    <b>{minutes(now.melt)}</b> {words.toMelt}
-                  </li>
-                )}
-                {now.advice.map((line) => (
-                  <li key={line}>
-                    <Numbers text={line} />
-                  </li>
-                ))}
-              </ol>
-            )}
-            {now.amounts.length > 0 && (
-              <ul className="now-amounts">
-                {now.amounts.map((a) => (
-                  <li key={a}>{a}</li>
-                ))}
-              </ul>
-            )}
-            <Notes s={now} />
-            {now.wait > 0 && (
-              <p className="now-wait">
-                {words.then} {minutes(now.wait)}
-                {now.spot && `: ${now.spot}`}
-              </p>
-            )}
-          </div>
-          <div className="now-acts">
-            <button type="button" ref={tickButton} className="done-button" onClick={() => void tick(now, true)}>
-              {words.done}
-            </button>
-            <Broke s={now} lose={lose} large />
-          </div>
-        </article>
+        <Now
+          s={now}
+          people={people}
+          place={now === current ? undefined : words.looking(steps.indexOf(now) + 1, steps.length)}
+          tickButton={tickButton}
+          tick={tick}
+          lose={lose}
+          look={look}
+          toCurrent={() => setAt(undefined)}
+          startTimer={startTimer}
+          aloud={aloud}
+          note={(text) =>
+            void does({ kind: 'note', batch: now.batch, step: now.step, id: newKey(), text }, words.noteOf(now.name))
+          }
+          unnote={(id, text) => void does({ kind: 'unnote', id }, words.removeNote(text))}
+        />
       )}
-      {steps.length > 0 && !now && (
+      {steps.length > 0 && !current && (
         <p className="empty">
           {words.allOfThisDaysSteps} <Link to="/handover">{words.goToHandovers}</Link>
         </p>
@@ -283,6 +225,7 @@ export default function Bench() {
                     key={keyOf(steps[n]!)}
                     s={steps[n]!}
                     at={steps[n] === now}
+                    waits={waitsAt(waiting, steps[n]!)}
                     people={people}
                     later={later.get(keyOf(steps[n]!))}
                     tick={tick}

@@ -14,6 +14,7 @@ interface RowProps {
   s: Step
   at: boolean
   people: number
+  waits?: boolean // something of it is still to be sent
   later?: number // when it would begin, where one is behind
   tick: (s: Step, done: boolean) => Promise<void>
   lose: (s: Step, pieces: number) => Promise<void>
@@ -36,7 +37,7 @@ export function Broke({ s, lose, large }: { s: Step; lose: RowProps['lose']; lar
   )
 }
 
-export function StepRow({ s, at, people, later, tick, lose }: RowProps) {
+export function StepRow({ s, at, waits, people, later, tick, lose }: RowProps) {
   const kitchen = useKitchen()
   const { clock } = kitchen
   const look = lookOf(s.chocolate)
@@ -67,6 +68,7 @@ export function StepRow({ s, at, people, later, tick, lose }: RowProps) {
           </small>
         )}
         <b>{s.name}</b>
+        {waits && <small className="step-waits">{words.waits}</small>}
         {s.short && (
           <small className="trouble">
             <Sign kind="trouble" size={13} /> {words.noRoomInThe} <Link to="/plan">{words.plan}</Link>{' '}

@@ -25,6 +25,9 @@ const read = new Set([
     'allergens',
     'drives',
     'road-map',
+    'timers',
+    'pots',
+    'pot',
   ],
 ])
 

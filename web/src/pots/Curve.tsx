@@ -128,7 +128,11 @@ function under(
     ctx.fillStyle = 'rgba(47, 107, 79, 0.24)'
     ctx.fillRect(bbox.left, y(a.aim.to), bbox.width, Math.max(y(a.aim.from) - y(a.aim.to), 3))
     ctx.fillStyle = leaf
-    ctx.fillText(words.workAt(`${temp(a.aim.from, 0)}–${temp(a.aim.to, 0)} ${degree}`), right - 6, y(a.aim.from) + 18 * devicePixelRatio)
+    ctx.fillText(
+      words.workAt(`${temp(a.aim.from, 0)}–${temp(a.aim.to, 0)} ${degree}`),
+      right - 6,
+      y(a.aim.from) + 18 * devicePixelRatio,
+    )
     ctx.strokeStyle = berry
     ctx.setLineDash([8, 6])
     ctx.lineWidth = 1.5 * devicePixelRatio

@@ -106,11 +106,7 @@ function Says({ s }: { s: Sensor }) {
 function SecretLink({ path, unit, close }: { path: string; unit: Sensor['unit']; close: () => void }) {
   const say = useSay()
   const url = location.origin + path
-  const example = [
-    `curl ${url} \\`,
-    `  -H 'Content-Type: application/json' \\`,
-    `  -d '{"readings": [{"value": ${unit === 'F' ? 88.2 : unit === 'C' ? 31.2 : unit === 'g' ? 118 : 4.2}, "unit": "${unit}"}]}'`,
-  ].join('\n')
+  const example = words.curl(url, { C: 31.2, F: 88.2, g: 118, oz: 4.2 }[unit], unit)
   return (
     <div className="secret-link" role="status">
       <p>

@@ -2,9 +2,10 @@ import { useQueryClient } from '@tanstack/react-query'
 import { Button } from 'antd'
 import { useRef, useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { api, ask, missing } from '../api/client'
+import { api, ask, missing, Refused } from '../api/client'
 import { askAnew } from '../api/topics'
-import { newKey } from '../device/register'
+import { useActs } from '../bench/queue'
+import { words as bench } from '../bench/words'
 import { Face } from '../kit/Face'
 import { Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
@@ -37,6 +38,7 @@ function useDeeds(p: Pot) {
   const queries = useQueryClient()
   const say = useSay()
   const busy = useRef(false)
+  const { act } = useActs()
   const anew = () => askAnew(queries, ['pots'])
   async function undo(deed: string) {
     try {
@@ -50,20 +52,15 @@ function useDeeds(p: Pot) {
     if (busy.current) return // a double touch is one
     busy.current = true
     const { what, seconds, low, grams, pieces } = t
-    try {
-      const made = await ask(
-        api.POST('/api/v1/pots/{id}/deeds', {
-          params: { path: { id: p.id }, header: { 'Idempotency-Key': newKey() } },
-          body: { what, seconds, low, grams, pieces },
-        }),
-      )
-      await anew()
-      say.done('deed', words.noted(didOf(kitchen, made)), () => void undo(made.id))
-    } catch (error) {
-      say.refused(error)
-    } finally {
-      busy.current = false
-    }
+    const did = didOf(kitchen, t)
+    const outcome = await act(
+      { kind: 'deed', pot: p.id, deed: { what, seconds, low, grams, pieces } },
+      words.deedOf(p.name, did),
+      `/bench/bowls/${p.id}`,
+    )
+    busy.current = false
+    if (outcome instanceof Refused) say.refused(outcome)
+    else say.done('deed', outcome === 'sent' ? words.noted(did) : bench.isKept(did))
   }
   return { note, undo }
 }

@@ -1,37 +1,33 @@
-import { useQueryClient } from '@tanstack/react-query'
 import { Button, InputNumber } from 'antd'
 import { useState } from 'react'
-import { api, ask, Refused } from '../api/client'
-import { askAnew } from '../api/topics'
-import { newKey } from '../device/register'
+import { Refused } from '../api/client'
+import { useActs } from '../bench/queue'
+import { words as bench } from '../bench/words'
 import { Fault } from '../kit/Field'
+import { useSay } from '../kit/say'
 import { useKitchen } from '../shell/kitchen'
 import { type Pot, scalesOf } from './pot'
 import { words } from './words'
 
 /** What a thermometer says that is not connected. */
 export function Typed({ p }: { p: Pot }) {
-  const queries = useQueryClient()
+  const { act } = useActs()
+  const say = useSay()
   const { degree, fahrenheit } = scalesOf(useKitchen())
   const [value, setValue] = useState<number | null>(null)
   const [fault, setFault] = useState<string>()
   if (p.probe) return null
   async function send() {
     if (value === null) return
-    try {
-      await ask(
-        api.POST('/api/v1/pots/{id}/readings', {
-          params: { path: { id: p.id }, header: { 'Idempotency-Key': newKey() } },
-          body: { kind: 'probe', value, unit: fahrenheit ? 'F' : 'C' },
-        }),
-      )
-      setValue(null)
-      setFault(undefined)
-      await askAnew(queries, ['pots'])
-    } catch (error) {
-      if (!(error instanceof Refused)) throw error
-      setFault(error.at('value') ?? error.message)
-    }
+    const outcome = await act(
+      { kind: 'reading', pot: p.id, value, unit: fahrenheit ? 'F' : 'C' },
+      words.readingOf(p.name, `${value} ${degree}`),
+      `/bench/bowls/${p.id}`,
+    )
+    if (outcome instanceof Refused) return setFault(outcome.at('value') ?? outcome.message)
+    setValue(null)
+    setFault(undefined)
+    if (outcome === 'waits') say.done('kept', bench.isKept(`${value} ${degree}`))
   }
   return (
     <div className="pot-typed">

@@ -6,7 +6,7 @@ export const words = say({
   bowls: 'Bowls on the counter',
   begin: 'Begin a bowl',
   beginThis: 'At the bowl',
-  beginHow: (name: string) => `Begin the bowl: ${name}`,
+  beginHow: (name: string) => `At the bowl: ${name}`,
   instruments: 'Thermometers and scales',
   backToBench: 'Back to the run sheet',
   of: (amount: string, name: string) => `${amount} of ${name}`,
@@ -85,6 +85,8 @@ export const words = say({
   takeBack: (what: string) => `Take back: ${what}`,
   undo: 'take back',
   noted: (what: string) => `Noted: ${what}.`,
+  deedOf: (name: string, what: string) => `${name}: ${what}`,
+  readingOf: (name: string, value: string) => `${name} at ${value}`,
   end: 'The bowl is over',
   ended: 'The bowl is over.',
   resume: 'Take it up again',
@@ -137,6 +139,8 @@ export const words = say({
   linkHow:
     'Let the device post to it. It is shown this once: whoever has it can post readings. Copy it into the device now.',
   example: 'From a computer it looks so:',
+  curl: (url: string, value: number, unit: string) =>
+    `curl ${url} \\\n  -H 'Content-Type: application/json' \\\n  -d '{"readings": [{"value": ${value}, "unit": "${unit}"}]}'`,
   newLink: 'New link',
   remove: 'Take away',
   removed: (name: string) => `${name} is taken away, and its link is over.`,

@@ -48,6 +48,71 @@ async function tablet(browser: Browser) {
   return page
 }
 
+// Two tablets at one bench.
+test('the day goes on without a network, and a contradiction is told', async ({ browser }) => {
+  test.setTimeout(120_000)
+  const page = await tablet(browser)
+  const other = await tablet(browser)
+  await page.goto('/bench/2026-09-05')
+  await other.goto('/bench/2026-09-05')
+  const step = page.getByRole('article', { name: 'Current step' })
+  const row = (p: typeof page, n: number) => p.getByRole('list', { name: /^Run sheet/ }).locator('li:has(.tick)').nth(n)
+  const ticked = (p: typeof page, n: number) => row(p, n).getByRole('checkbox')
+  await expect(step).toBeVisible()
+  const first = (await step.getByRole('heading').textContent())!
+
+  // Looked at by keys, without ticking anything.
+  await page.locator('body').press('k')
+  await expect(page.getByRole('article', { name: 'Step', exact: true })).toContainText(/step 2 of \d+/)
+  await page.locator('body').press('j')
+  await expect(step.getByRole('heading')).toHaveText(first)
+
+  // Without a network: a tick by its key, a note and a timer of one's own.
+  await page.context().setOffline(true)
+  await page.locator('body').press('d')
+  await expect(page.getByText(`Ticked: ${first}. No connection: it is kept`)).toBeVisible()
+  await expect(ticked(page, 0)).toBeChecked()
+  await expect(row(page, 0)).toContainText('waiting to be sent')
+  await expect(step.getByRole('heading')).not.toHaveText(first)
+  await step.getByRole('button', { name: '+ A note' }).click()
+  await step.getByRole('textbox', { name: 'What you noticed at this step' }).fill('Two were soft')
+  await page.keyboard.press('Enter')
+  await expect(step.getByText('Two were soft')).toBeVisible()
+  await page.getByRole('button', { name: '+ A timer' }).click()
+  await page.getByRole('textbox', { name: 'What waits' }).fill('Cherries drain')
+  await page.getByRole('button', { name: 'Set', exact: true }).click()
+  await expect(page.getByRole('list', { name: 'Timers' })).toContainText('Cherries drain · waiting to be sent')
+  await expect(ticked(other, 0)).not.toBeChecked()
+
+  // Meanwhile the other one has ticked the same step, and taken it back: the late tick is told, not taken.
+  await other.locator('.tick').first().click()
+  await expect(ticked(other, 0)).toBeChecked()
+  await other.locator('.tick').first().click()
+  await expect(ticked(other, 0)).not.toBeChecked()
+  await page.context().setOffline(false)
+  await page.evaluate(() => window.dispatchEvent(new Event('online')))
+  await expect(page.getByRole('status').filter({ hasText: 'took this tick back at' })).toBeVisible({ timeout: 40_000 })
+  await expect(ticked(page, 0)).not.toBeChecked()
+  await expect(other.getByRole('list', { name: 'Timers' })).toContainText('Cherries drain')
+  await expect(other.getByText('waiting to be sent')).toHaveCount(0)
+  await expect(page.getByText('waiting to be sent')).toHaveCount(0)
+  await page.getByRole('button', { name: /^Throw away Ticked/ }).click()
+  await expect(page.getByText('took this tick back at')).toHaveCount(0)
+
+  // The note and the timer have come; either of the two may stop it.
+  await other.getByRole('button', { name: 'Stop the timer: Cherries drain' }).click()
+  await expect(page.getByText('Cherries drain')).toHaveCount(0)
+  await page.getByRole('button', { name: 'Next ›' }).click()
+  await expect(page.getByRole('article', { name: 'Step', exact: true }).getByText('Two were soft')).toBeVisible()
+
+  // Ticked with a network: a timer of what then waits, for both; taken back, it is gone.
+  await page.getByRole('button', { name: 'To the current step' }).click()
+  await page.getByRole('button', { name: 'Done', exact: true }).click()
+  await expect(other.getByRole('list', { name: 'Timers' })).toContainText(first)
+  await other.locator('.tick').first().click()
+  await expect(page.getByRole('list', { name: 'Timers' })).toHaveCount(0)
+})
+
 const says = (page: Page) => page.getByRole('region', { name: 'Bowl' }).getByRole('heading', { level: 1 })
 const large = (page: Page) => page.locator('.pot-touch.large .done-button')
 
