@@ -1,52 +1,16 @@
 import type { Browser, Page } from '@playwright/test'
-import { type ChildProcess, spawn } from 'node:child_process'
-import { mkdtempSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
 import { expect, test } from './help'
+import { Server } from './server'
 
-// A server of its own, whose clock runs and which may be killed: an hour at the bowl passes in some minutes.
-const port = Number(process.env.E2E_PORT ?? 18080) + 9
-const base = `http://127.0.0.1:${port}`
-const speed = 12
-const data = mkdtempSync(join(tmpdir(), 'zestytin-bowl-'))
-let server: ChildProcess | undefined
-
-async function serve(now: string) {
-  server = spawn(
-    '../bin/zestytin',
-    ['demo', '--fast', '--data', data, '--addr', `127.0.0.1:${port}`, '--now', now, '--speed', String(speed)],
-    { stdio: 'ignore' },
-  )
-  await expect
-    .poll(async () => (await fetch(`${base}/readyz`).catch(() => undefined))?.status, { timeout: 90_000 })
-    .toBe(200)
-}
+// An hour at the bowl passes in some minutes.
+const server = new Server(9, 12)
+const tablet = (browser: Browser) => server.page(browser, { width: 800, height: 1280 })
 
 test.beforeAll(async () => {
   test.setTimeout(120_000)
-  await serve('2026-09-03T10:20:00-04:00')
+  await server.serve('2026-09-03T10:20:00-04:00')
 })
-test.afterAll(async () => {
-  server?.kill('SIGTERM')
-  await new Promise((over) => server?.once('exit', over))
-})
-
-/** A tablet that is signed in to that server. */
-async function tablet(browser: Browser) {
-  const context = await browser.newContext({
-    baseURL: base,
-    viewport: { width: 800, height: 1280 },
-    storageState: { cookies: [], origins: [] },
-  })
-  const page = await context.newPage()
-  const answer = await page.request.post('/api/v1/session', {
-    data: { mail: 'maren@lakeside.example', password: 'three warm tins' },
-    headers: { Origin: base },
-  })
-  expect(answer.ok()).toBe(true)
-  return page
-}
+test.afterAll(() => server.stop())
 
 // Two tablets at one bench.
 test('the day goes on without a network, and a contradiction is told', async ({ browser }) => {
@@ -121,16 +85,12 @@ test('a temper by two people: one loses the network, and the server is killed in
   const one = await tablet(browser)
   const two = await tablet(browser)
 
-  // A simulated thermometer, then a bowl of a chocolate from the larder.
-  await one.goto('/bench/instruments')
-  await one.getByRole('button', { name: 'Add a thermometer' }).click()
-  await one.getByText('A simulated one, to try it').click()
-  await one.getByLabel('Name').fill('Trial probe')
-  await one.getByRole('button', { name: 'Add', exact: true }).click()
-  await expect(one.getByText('simulated: follows the bowl')).toBeVisible()
+  // A bowl with the simulated thermometer of the demo kitchen, which is the only one that is free.
+  await one.goto('/bench')
   await one.getByRole('link', { name: 'Begin a bowl' }).click()
   await one.getByLabel('What it is called').fill('Dark for the truffles')
   await one.getByLabel('How much in all').fill('16')
+  await expect(one.getByText('Bowl thermometer (simulated)')).toBeVisible()
   await one.getByRole('button', { name: 'Begin', exact: true }).click()
   await expect(says(one)).toHaveText(/Heat for \d+ s/)
 
@@ -169,10 +129,9 @@ test('a temper by two people: one loses the network, and the server is killed in
   // The server dies, and another goes on: the same bowl, the same curve.
   const began = await one.evaluate(async (path) => (await (await fetch(path)).json()).began, api(one))
   const before = await readings(one)
-  server!.kill('SIGKILL')
-  await new Promise((over) => server!.once('exit', over))
+  await server.stop('SIGKILL')
   const now = new Date(Date.parse(began) + (before.at(-1)!.at + 20) * 1000).toISOString()
-  await serve(now)
+  await server.serve(now)
   await expect
     .poll(async () => (await readings(one)).length, { timeout: 30_000 })
     .toBeGreaterThan(before.length)
@@ -197,6 +156,22 @@ test('a temper by two people: one loses the network, and the server is killed in
   await expect(one.getByText('4.50 oz')).toBeVisible()
   await one.getByRole('link', { name: 'Back to the run sheet' }).click()
   await expect(one.getByRole('link', { name: /Dark for the truffles.*Over since/ })).toBeVisible()
+
+  // A real thermometer: its link is shown once, and what it posts there is heard.
+  await one.getByRole('link', { name: 'Thermometers and scales' }).click()
+  await one.getByRole('button', { name: 'Add a thermometer' }).click()
+  await one.getByLabel('Name').fill('Garage probe')
+  await one.getByRole('button', { name: 'Add', exact: true }).click()
+  const link = await one.getByRole('textbox', { name: 'Its secret link' }).inputValue()
+  const posted = await fetch(link, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: '{"readings": [{"value": 88.2, "unit": "F"}]}',
+  })
+  expect(posted.status).toBe(200)
+  await one.reload()
+  await expect(one.getByRole('listitem').filter({ hasText: 'Garage probe' })).toContainText('said 88.2 °F')
+  await expect(one.getByRole('textbox', { name: 'Its secret link' })).toHaveCount(0)
 })
 
 const api = (page: Page) => `/api/v1/pots/${page.url().split('/').at(-1)}`

@@ -1,4 +1,5 @@
 import { anOrder, expect, move, newKitchen, test } from './help'
+import { Server } from './server'
 
 // The current picture of each main view, for the README: make screenshots.
 const to = (name: string) => ({ path: `../docs/screenshots/${name}.png` })
@@ -71,13 +72,6 @@ test('pictures of the main views', async ({ page }) => {
   await expect(page.getByRole('img', { name: /The label of/ })).toBeVisible()
   await page.waitForLoadState('networkidle')
   await page.screenshot(to('packing'))
-  const quoted = orders.find((o: { state: string }) => o.state === 'quoted')
-  await page.goto(`/orders/${quoted.id}`)
-  await expect(page.getByLabel('Link to the quote')).toBeVisible()
-  const link = await page.getByLabel('Link to the quote').inputValue()
-  await page.goto(link.replace(/^https?:\/\/[^/]+/, ''))
-  await expect(page.getByRole('button', { name: 'Yes, please make it' })).toBeVisible()
-  await page.screenshot(to('quote'))
   await page.goto('/treats/recipe')
   await page
     .getByLabel('Recipe text')
@@ -99,4 +93,44 @@ test('a picture of the first evening', async ({ browser, baseURL }) => {
   await expect(page.locator('.starter-offer')).toHaveCount(2)
   await page.screenshot(to('starter'))
   await context.close()
+})
+
+test('the picture of a bowl', async ({ browser }) => {
+  test.setTimeout(120_000)
+  const server = new Server(8, 6)
+  await server.serve('2026-09-03T18:40:00-04:00')
+  const page = await server.page(browser, { width: 1280, height: 800 })
+  const post = async (path: string, data: object) =>
+    (await page.request.post(`/api/v1${path}`, { data, headers: { Origin: server.base } })).json()
+  const { sensors } = await (await page.request.get('/api/v1/sensors')).json()
+  const of = (kind: string) => sensors.find((s: { kind: string }) => s.kind === kind).id
+  const { id } = await post('/pots', {
+    name: 'Dark 60%',
+    chocolate: { kind: 'real', colour: 'dark' },
+    method: 'seed',
+    source: 'microwave',
+    grams: 445,
+    pieces: 36,
+    coat: 7,
+    pool: 150,
+    probe: of('probe'),
+    scale: of('scale'),
+  })
+  await page.goto(`/bench/bowls/${id}`)
+  // What is said is done, until the seed is in and stirred.
+  await expect(async () => {
+    const { advice } = await (await page.request.get(`/api/v1/pots/${id}`)).json()
+    const [touch] = advice.touches
+    if (touch?.what === 'burst' || touch?.what === 'seeded') {
+      if (touch.what === 'seeded') await post(`/pots/${id}/deeds`, { what: 'weigh', grams: touch.grams })
+      if (touch.what === 'seeded') await page.waitForTimeout(2500) // until it lies in the cup
+      await post(`/pots/${id}/deeds`, { what: touch.what, seconds: touch.seconds, grams: touch.grams })
+    }
+    expect(advice.stage).toBe('testing')
+  }).toPass({ timeout: 60_000, intervals: [300] })
+  await post(`/pots/${id}/deeds`, { what: 'smear' })
+  await expect(page.getByText('Wait for the smear')).toBeVisible()
+  await page.waitForTimeout(8000) // the curve goes on
+  await page.screenshot(to('bowl'))
+  await server.stop()
 })

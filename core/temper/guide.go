@@ -105,15 +105,12 @@ func (w Watch) sure() int {
 
 // Advise what to do next.
 func (w Watch) Advise() Advice {
-	believed, trouble := Heard(w.Said, w.Now)
+	believed, trouble := Heard(w.Said, w.Now, w.Probe)
 	c := w.follow(believed)
 	a := Advice{Stage: c.stage, Aim: c.work(), Never: c.hottest(), In: c.in, Weigh: c.weigh, Trouble: trouble, Touches: []Touch{},
 		Then: []reason.Reason{}}
 	if c.heard {
 		a.Temp, a.Read = &c.temp, c.read
-	}
-	if !w.Probe && trouble == Silent {
-		a.Trouble = ""
 	}
 	switch c.stage {
 	case Melting:

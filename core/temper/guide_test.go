@@ -266,7 +266,7 @@ func TestNonsense(t *testing.T) {
 		{"from the future", with(pot.Sample{At: 300, Value: 48}), 30, "", 31},
 		{"nothing yet", nil, 10, "", 0},
 	} {
-		believed, trouble := Heard(c.said, c.now)
+		believed, trouble := Heard(c.said, c.now, true)
 		last := 0.0
 		if n := len(believed); n > 0 {
 			last = believed[n-1].Value

@@ -33,8 +33,9 @@ const (
 )
 
 // Heard are the readings that can be believed, of all that were said until now, and what is wrong with the last ones. A
-// jump is believed once three readings agree on it: then the probe was put into the bowl, or out of it.
-func Heard(said []pot.Sample, now float64) (believed []pot.Sample, trouble Trouble) {
+// jump is believed once three readings agree on it: then the probe was put into the bowl, or out of it. What somebody has
+// read and typed, without a probe, is believed as it is, and nobody is expected to type all the time.
+func Heard(said []pot.Sample, now float64, probe bool) (believed []pot.Sample, trouble Trouble) {
 	var doubt []pot.Sample
 	believed = make([]pot.Sample, 0, len(said))
 	for _, s := range said {
@@ -45,7 +46,7 @@ func Heard(said []pot.Sample, now float64) (believed []pot.Sample, trouble Troub
 			trouble = Absurd
 			continue
 		}
-		if n := len(believed); n > 0 && math.Abs(s.Value-believed[n-1].Value) > jump &&
+		if n := len(believed); probe && n > 0 && math.Abs(s.Value-believed[n-1].Value) > jump &&
 			s.At-believed[n-1].At < within+float64(len(doubt)) {
 			if d := len(doubt); d > 0 && math.Abs(s.Value-doubt[d-1].Value) > agree {
 				doubt = doubt[:0]
@@ -60,7 +61,7 @@ func Heard(said []pot.Sample, now float64) (believed []pot.Sample, trouble Troub
 		}
 		believed, doubt, trouble = append(believed, s), nil, ""
 	}
-	if n := len(believed); trouble == "" && n > 0 && now-believed[n-1].At > Quiet {
+	if n := len(believed); probe && trouble == "" && n > 0 && now-believed[n-1].At > Quiet {
 		trouble = Silent
 	}
 	return believed, trouble

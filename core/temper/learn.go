@@ -80,7 +80,7 @@ func power(bursts []rise) (watts float64, ok bool) {
 // Power in W that the bursts of a bowl brought into it, and from how many that is known: only of bursts of 3 s or more at
 // full power, on chocolate that was molten already, since what melts swallows heat that no thermometer shows.
 func (w Watch) Power() (watts float64, bursts int) {
-	believed, _ := Heard(w.Said, w.Now)
+	believed, _ := Heard(w.Said, w.Now, w.Probe)
 	c := w.follow(believed)
 	c.settled()
 	watts, _ = power(c.bursts)

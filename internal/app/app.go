@@ -80,6 +80,7 @@ type App struct {
 	Messages *messages.Messages
 	Events   *events.Events
 	Drives   *handover.Handover
+	Pots     *pots.Pots
 }
 
 // clientOf tells by which address a request came: of a proxy that is trusted, the one that it names.
@@ -161,7 +162,7 @@ func New(o Options) *App {
 		}, Heat: func(ctx context.Context, tx pgx.Tx, day string) ([]reason.Reason, error) {
 			return a.Drives.Heat(ctx, tx, day)
 		}})
-	pots.Register(h, pots.Deps{Live: a.Live, House: func(ctx context.Context, tx pgx.Tx) (*time.Location, float64, error) {
+	a.Pots = pots.Register(h, pots.Deps{Live: a.Live, House: func(ctx context.Context, tx pgx.Tx) (*time.Location, float64, error) {
 		k, _, err := account.Load(ctx, tx)
 		return k.Zone(), k.AirTemp, err
 	}, Simulate: func(b temper.Bowl, seed uint64, deeds []temper.Deed) pots.Counter {

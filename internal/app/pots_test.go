@@ -104,6 +104,7 @@ func TestABowlByTyping(t *testing.T) {
 		object{"kind": "probe", "value": 30, "unit": "oz"}))
 	bo.problem(422, "body.method", "tempering", bo.send("POST", "/pots",
 		with(darkBowl, object{"chocolate": object{"kind": "compound", "colour": "dark"}})))
+	bo.problem(422, "body.grams", "at least 30 g", bo.send("POST", "/pots", with(darkBowl, object{"grams": 12})))
 	bo.problem(422, "body.pool", "450 g", bo.send("POST", "/pots", with(darkBowl, object{"pool": 450})))
 	// It is over, with its curve; nothing is noted any more; and it is taken up again.
 	bo.must(204, "PUT", at+"/end", object{"result": "good", "remains": 120, "note": "thin as cream"})

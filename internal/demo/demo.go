@@ -117,6 +117,9 @@ func LoadAs(ctx context.Context, pool *pgxpool.Pool, now time.Time, mail string)
 	if err := k.in(ctx, k.occasions); err != nil {
 		return fmt.Errorf("write down events: %w", err)
 	}
+	if err := k.in(ctx, k.instruments); err != nil {
+		return fmt.Errorf("add thermometer and scale: %w", err)
+	}
 	return k.in(ctx, k.offers)
 }
 

@@ -84,7 +84,7 @@ type Begin struct {
 	Chocolate food.Chocolate   `json:"chocolate"`
 	Method    chocolate.Method `json:"method" enum:"none,gentle,seed,three-point"`
 	Source    chocolate.Source `json:"source" enum:"microwave,bath"`
-	Grams     float64          `json:"grams" minimum:"20" maximum:"20000" doc:"Of all, what is held back as seed included"`
+	Grams     float64          `json:"grams" minimum:"0" maximum:"20000" doc:"Of all, what is held back as seed included"`
 	Pieces    int              `json:"pieces,omitempty" minimum:"0" maximum:"10000" doc:"That are to be dipped in it"`
 	Coat      float64          `json:"coat,omitempty" minimum:"0" maximum:"1000" doc:"g that each carries away"`
 	Pool      float64          `json:"pool,omitempty" minimum:"0" maximum:"20000" doc:"g that must stay to work from"`
@@ -145,15 +145,21 @@ func (p *Pots) begin(ctx context.Context, in *struct {
 	return &struct{ Body Brief }{made}, err
 }
 
+// least that can be watched: in less the probe is half of the bowl (memory; rules 3.4 melt 30 g in a cup).
+const least = 30
+
 func (b *Begin) check() error {
 	var f invalid.Faults
 	if !b.Method.Fits(b.Chocolate.Kind) {
 		f.Add("method", reason.Of("pots.method-does-not-fit"))
 	}
+	if b.Grams < least {
+		f.Add("grams", reason.Of("pots.too-little", measure.ShowGrams(least)))
+	}
 	if err := b.Chocolate.Temperatures().Check(); err != nil {
 		f.Add("chocolate.bands", reason.Because(err))
 	}
-	if b.Pool >= b.Grams {
+	if b.Pool > 0 && b.Pool >= b.Grams {
 		f.Add("pool", reason.Of("pots.pool-is-all", measure.ShowGrams(si.Grams(b.Grams))))
 	}
 	return f.Err()

@@ -65,7 +65,7 @@ type Sensors struct {
 
 func (p *Pots) sensors(op func(id, method, path, summary string, status int) huma.Operation) {
 	web.Register(p.Base, op("list-sensors", "GET", "/sensors", "Thermometers and scales of the kitchen", 0), p.listSensors)
-	web.Register(p.Base, op("add-sensor", "POST", "/sensors", "Add a thermometer or a scale", http.StatusCreated), p.add)
+	web.Register(p.Base, op("add-sensor", "POST", "/sensors", "Add a thermometer or a scale", http.StatusCreated), p.addOne)
 	web.Register(p.Base, op("renew-sensor-link", "POST", "/sensors/{id}/link",
 		"A new link to post to: the one before is over", 0), p.renew)
 	web.Register(p.Base, op("remove-sensor", "DELETE", "/sensors/{id}", "Take a thermometer or a scale away",
@@ -109,41 +109,45 @@ func hashOf(word string) string {
 	return hex.EncodeToString(sum[:])
 }
 
-func (p *Pots) add(ctx context.Context, in *struct {
+func (p *Pots) addOne(ctx context.Context, in *struct {
 	web.OnceKey
 	Body SensorFields
 }) (*struct{ Body Linked }, error) {
 	var made Linked
 	err := p.In(ctx, func(tx pgx.Tx) (err error) {
 		made, err = web.Once(ctx, tx, in.OnceKey, "add-sensor", in.Body, func() (Linked, error) {
-			s := in.Body
-			if scale := s.Unit == "g" || s.Unit == "oz"; scale != (s.Kind == Scale) {
-				return Linked{}, invalid.At("unit", reason.Of("pots.unit-of-another-kind"))
-			}
-			if err := db.LockKitchen(ctx, tx); err != nil {
-				return Linked{}, err
-			}
-			var n int
-			if err := tx.QueryRow(ctx, `select count(*) from sensors where gone_at is null`).Scan(&n); err != nil {
-				return Linked{}, err
-			}
-			if n >= most {
-				return Linked{}, web.Reject(http.StatusConflict, "pots.too-many-sensors", reason.Int(most))
-			}
-			made := Linked{Sensor: Sensor{ID: db.NewID(), Kind: s.Kind, Name: s.Name, Unit: s.Unit, Simulated: s.Simulated}}
-			var hash *string
-			if !s.Simulated {
-				hash = new(string)
-				made.Path, *hash = secret()
-			}
-			_, err := tx.Exec(ctx, `insert into sensors (kitchen_id, id, kind, name, unit, secret, seed, made_at)
-				values (zt_kitchen(), $1, $2, $3, $4, $5, $6, $7)`, made.ID, s.Kind, s.Name, s.Unit, hash,
-				mathrand.Int64(), p.Clock())
-			return made, err
+			return p.Add(ctx, tx, in.Body)
 		})
 		return err
 	})
 	return &struct{ Body Linked }{made}, err
+}
+
+// Add a thermometer or a scale.
+func (p *Pots) Add(ctx context.Context, tx pgx.Tx, s SensorFields) (Linked, error) {
+	if scale := s.Unit == "g" || s.Unit == "oz"; scale != (s.Kind == Scale) {
+		return Linked{}, invalid.At("unit", reason.Of("pots.unit-of-another-kind"))
+	}
+	if err := db.LockKitchen(ctx, tx); err != nil {
+		return Linked{}, err
+	}
+	var n int
+	if err := tx.QueryRow(ctx, `select count(*) from sensors where gone_at is null`).Scan(&n); err != nil {
+		return Linked{}, err
+	}
+	if n >= most {
+		return Linked{}, web.Reject(http.StatusConflict, "pots.too-many-sensors", reason.Int(most))
+	}
+	made := Linked{Sensor: Sensor{ID: db.NewID(), Kind: s.Kind, Name: s.Name, Unit: s.Unit, Simulated: s.Simulated}}
+	var hash *string
+	if !s.Simulated {
+		hash = new(string)
+		made.Path, *hash = secret()
+	}
+	_, err := tx.Exec(ctx, `insert into sensors (kitchen_id, id, kind, name, unit, secret, seed, made_at)
+		values (zt_kitchen(), $1, $2, $3, $4, $5, $6, $7)`, made.ID, s.Kind, s.Name, s.Unit, hash, mathrand.Int64(),
+		p.Clock())
+	return made, err
 }
 
 func (p *Pots) renew(ctx context.Context, in *web.ID) (*struct{ Body Linked }, error) {

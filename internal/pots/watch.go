@@ -311,7 +311,7 @@ func (p *Pots) get(ctx context.Context, in *web.ID) (*struct{ Body Pot }, error)
 		if err != nil {
 			return err
 		}
-		believed, _ := temper.Heard(w.Said, w.Now)
+		believed, _ := temper.Heard(w.Said, w.Now, w.Probe)
 		out.Curve, out.Advice, out.Now = Curve{thin(believed, manyPoints), thin(grams, manyPoints)},
 			adviceOf(w.Advise()), w.Now
 		if watts, bursts := w.Power(); bursts > 0 {

@@ -337,6 +337,7 @@ var en = tongue{
 		"pots.no-such-sensor":            "This thermometer or scale is not there any more: choose another.",
 		"pots.pool-is-all":               "All of %[1]v would have to stay in the bowl: less stays, or melt more.",
 		"pots.sensor-is-at-another-bowl": "It is at another bowl: finish that one, or take it out there first.",
+		"pots.too-little":                "That is too little to be watched: a bowl has at least %[1]v.",
 		"pots.too-long-ago":              "That is more than %[1]d hours ago: it belongs to no bowl that is on the counter.",
 		"pots.too-many-sensors":          "There are %[1]d thermometers and scales already: take one away that is not used.",
 		"pots.unit-of-another-kind":      "A thermometer tells °C or °F, a scale grams or ounces: choose one that fits.",

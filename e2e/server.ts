@@ -1,0 +1,53 @@
+import { type Browser, expect } from '@playwright/test'
+import { type ChildProcess, spawn } from 'node:child_process'
+import { mkdtempSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+
+/** A server of one's own with a demo kitchen, whose clock runs and which may be killed. */
+export class Server {
+  readonly base: string
+  private readonly data = mkdtempSync(join(tmpdir(), 'zestytin-own-'))
+  private process?: ChildProcess
+
+  /** @param offset of its port from that of the others @param speed of its clock */
+  constructor(
+    offset: number,
+    private readonly speed: number,
+  ) {
+    this.base = `http://127.0.0.1:${Number(process.env.E2E_PORT ?? 18080) + offset}`
+  }
+
+  async serve(now: string) {
+    const { host } = new URL(this.base)
+    this.process = spawn(
+      '../bin/zestytin',
+      ['demo', '--fast', '--data', this.data, '--addr', host, '--now', now, '--speed', String(this.speed)],
+      { stdio: 'ignore' },
+    )
+    const ready = async () => (await fetch(`${this.base}/readyz`).catch(() => undefined))?.status
+    await expect.poll(ready, { timeout: 90_000 }).toBe(200)
+  }
+
+  async stop(how: 'SIGTERM' | 'SIGKILL' = 'SIGTERM') {
+    const over = new Promise((resolve) => this.process?.once('exit', resolve))
+    this.process?.kill(how)
+    await over
+  }
+
+  /** A page that is signed in there. */
+  async page(browser: Browser, viewport: { width: number; height: number }) {
+    const context = await browser.newContext({
+      baseURL: this.base,
+      viewport,
+      storageState: { cookies: [], origins: [] },
+    })
+    const page = await context.newPage()
+    const answer = await page.request.post('/api/v1/session', {
+      data: { mail: 'maren@lakeside.example', password: 'three warm tins' },
+      headers: { Origin: this.base },
+    })
+    expect(answer.ok()).toBe(true)
+    return page
+  }
+}
