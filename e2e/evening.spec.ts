@@ -77,6 +77,30 @@ test('the day goes on without a network, and a contradiction is told', async ({ 
   await expect(page.getByRole('list', { name: 'Timers' })).toHaveCount(0)
 })
 
+test('one practises on a bowl that is not there, and nothing of the kitchen is touched', async ({ browser }) => {
+  const page = await tablet(browser)
+  const written: string[] = []
+  page.on('request', (r) => r.method() !== 'GET' && written.push(new URL(r.url()).pathname))
+  await page.goto('/bench/practice')
+  await page.getByRole('button', { name: /Temper a bowl of dark/ }).click()
+  const practice = page.getByRole('region', { name: 'Practice' })
+  await expect(practice.getByRole('heading', { level: 1 })).toHaveText(/Heat for \d+ s/)
+  await page.getByText('60 ×').click()
+  await practice.getByRole('button', { name: /^Start/ }).click()
+  await expect(practice.getByText(/heated \d+ s/)).toBeVisible()
+  // Left alone it comes to nothing: that is told with its reasons, and its curve stays.
+  await expect(page.getByRole('button', { name: /^Start/ })).toBeVisible()
+  await page.getByText('without advice').click()
+  await expect(page.getByRole('button', { name: /^Start/ })).toHaveCount(0)
+  await page.getByRole('button', { name: 'I am done' }).click()
+  await expect(page.getByRole('heading', { name: /^\d+ of 100 points/ })).toBeVisible()
+  await expect(practice.getByText('No smear was tested')).toBeVisible()
+  await expect(practice.getByRole('img')).toBeVisible()
+  await page.getByRole('button', { name: 'Once more' }).click()
+  await expect(practice.getByText(/heated \d+ s/)).toHaveCount(0)
+  expect([...new Set(written)]).toEqual(['/api/v1/calculators/practice'])
+})
+
 const says = (page: Page) => page.getByRole('region', { name: 'Bowl' }).getByRole('heading', { level: 1 })
 const large = (page: Page) => page.locator('.pot-touch.large .done-button')
 

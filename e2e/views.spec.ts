@@ -11,6 +11,7 @@ const views = [
   ['hours and room', '/plan/hours', 'Hours and space'],
   ['the bench', '/bench/2026-09-05', 'Saturday 5 September'],
   ['thermometers and scales', '/bench/instruments', 'Thermometers and scales'],
+  ['practice', '/bench/practice', 'Practice'],
   ['a new bowl', '/bench/bowls/new', 'A new bowl'],
   ['the larder', '/larder', 'The larder'],
   ['the shopping list', '/larder/shopping', 'To buy'],

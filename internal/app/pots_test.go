@@ -325,6 +325,29 @@ func TestBurstsAreLearned(t *testing.T) {
 	}
 }
 
+// A bowl to practise on follows from what was done to it alone: asked twice, it is the same, and no kitchen keeps it.
+func TestPractice(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	bo := h.stranger(t)
+	run := object{"exercise": "temper", "seed": 7, "now": 90,
+		"deeds": []object{{"at": 2, "what": "burst", "seconds": 20}, {"at": 40, "what": "burst", "seconds": 20}}}
+	a, b := bo.must(200, "POST", "/calculators/practice", run), bo.must(200, "POST", "/calculators/practice", run)
+	pot := a["pot"].(object)
+	if fmt.Sprint(pot["curve"]) != fmt.Sprint(b["pot"].(object)["curve"]) || pot["advice"].(object)["stage"] != "seeding" ||
+		a["result"] != nil {
+		t.Errorf("%v", a)
+	}
+	over := bo.must(200, "POST", "/calculators/practice", with(run, object{"over": true}))["result"].(object)
+	if over["points"].(float64) > 60 || len(over["costs"].([]any)) < 2 {
+		t.Errorf("left without seed: %v", over)
+	}
+	if list := bo.must(200, "GET", "/pots", nil)["pots"].([]any); len(list) != 0 {
+		t.Errorf("the kitchen has %v", list)
+	}
+	bo.problem(422, "body.now", "", bo.send("POST", "/calculators/practice", with(run, object{"now": 1e9})))
+}
+
 func (a answer) object(t testing.TB) (o object) {
 	t.Helper()
 	if err := json.Unmarshal([]byte(a.body), &o); err != nil {

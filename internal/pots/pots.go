@@ -74,6 +74,10 @@ func Register(h web.Base, needs Deps) *Pots {
 	web.Register(h, op("resume-pot", "DELETE", "/pots/{id}/end", "It is not over after all", http.StatusNoContent),
 		p.resume)
 	p.sensors(op)
+	practise := op("practise", "POST", "/calculators/practice",
+		"A bowl to practise on, as it follows from what was done to it", 0)
+	practise.Tags = []string{"Calculators"}
+	web.Register(h, practise, p.practise)
 	return p
 }
 

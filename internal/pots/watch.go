@@ -99,6 +99,7 @@ type Touch struct {
 	Amount  *measure.Shown `json:"amount,omitempty" doc:"The same, to be read"`
 }
 
+// adviceOf core, as it is shown.
 func adviceOf(a temper.Advice) *Advice {
 	out := &Advice{Stage: a.Stage, Do: a.Do, Then: a.Then, Aim: a.Aim, Never: a.Never, Temp: a.Temp, Read: a.Read,
 		Ends: a.Ends, In: measure.ShowGrams(a.In), Left: a.Left, Weigh: float64(a.Weigh), Trouble: a.Trouble,
@@ -287,6 +288,12 @@ func thin(said []pot.Sample, most int) []Point {
 		}
 	}
 	return list
+}
+
+// curveOf what was said of a bowl with a probe, as far as it can be believed.
+func curveOf(said []pot.Sample, now float64) Curve {
+	believed, _ := temper.Heard(said, now, true)
+	return Curve{thin(believed, manyPoints), []Point{}}
 }
 
 func (p *Pots) get(ctx context.Context, in *web.ID) (*struct{ Body Pot }, error) {

@@ -342,6 +342,17 @@ var en = tongue{
 		"pots.too-many-sensors":          "There are %[1]d thermometers and scales already: take one away that is not used.",
 		"pots.unit-of-another-kind":      "A thermometer tells °C or °F, a scale grams or ounces: choose one that fits.",
 
+		"practice.centres-left":  "%[1]d centres were not dipped.",
+		"practice.dipped-badly":  "%[1]d went through a bowl that was not in its temper: they set dull.",
+		"practice.ended-molten":  "In the end it had no crystals: it sets dull and streaked.",
+		"practice.ended-outside": "It ended at %[1]v, outside of its band of %[2]v.",
+		"practice.ended-thick":   "In the end it was full of crystals: too thick to dip in.",
+		"practice.ended-wrong":   "It had begun to set in crystals that do not last: it would bloom.",
+		"practice.much-seed":     "Much more seed than it took.",
+		"practice.no-smear":      "No smear was tested: nobody knew whether it would set.",
+		"practice.took-long":     "It took %[1]v; a skilled hand takes about %[2]v.",
+		"practice.was-too-hot":   "It came to %[1]v, above the %[2]v that it bears.",
+
 		"temper.below-the-band":        "It is below its band of %[1]v.",
 		"temper.burst":                 "Heat for %[1]d s",
 		"temper.burst-under-way":       "It heats",

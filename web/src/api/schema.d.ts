@@ -362,6 +362,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calculators/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A bowl to practise on, as it follows from what was done to it */
+        post: operations["practise"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calculators/receipt": {
         parameters: {
             query?: never;
@@ -7593,6 +7610,44 @@ export interface components {
             /** @enum {string} */
             source: "microwave" | "bath";
         };
+        PotsPracticeDeed: {
+            /**
+             * Format: double
+             * @description s since it began
+             */
+            at: number;
+            /** Format: double */
+            grams?: number;
+            low?: boolean;
+            /** Format: int64 */
+            pieces?: number;
+            /** Format: double */
+            seconds?: number;
+            /** @enum {string} */
+            what: "burst" | "on" | "chill" | "off" | "seeded" | "added" | "took" | "dipped" | "weigh" | "smear" | "good" | "dull" | "anew";
+        };
+        PotsPracticeRun: {
+            deeds: components["schemas"]["PotsPracticeDeed"][];
+            /** @enum {string} */
+            exercise: "temper" | "rescue" | "alive";
+            /**
+             * Format: double
+             * @description s since it began
+             */
+            now: number;
+            /** @description It is over: what cost points is told */
+            over?: boolean;
+            /**
+             * Format: int64
+             * @description Of the thermometer
+             */
+            seed: number;
+        };
+        PotsPracticeSeen: {
+            /** @description The bowl, with its curve and what to do next */
+            pot: components["schemas"]["PotsPot"];
+            result?: components["schemas"]["PracticeResult"];
+        };
         PotsReading: {
             /**
              * Format: date-time
@@ -7653,6 +7708,16 @@ export interface components {
             seconds?: number;
             /** @enum {string} */
             what: "burst" | "on" | "chill" | "off" | "seeded" | "added" | "took" | "dipped" | "weigh" | "smear" | "good" | "dull" | "anew";
+        };
+        PracticeCost: {
+            /** Format: int64 */
+            points: number;
+            why: string;
+        };
+        PracticeResult: {
+            costs: components["schemas"]["PracticeCost"][];
+            /** Format: int64 */
+            points: number;
         };
         PriceMoney: {
             /**
@@ -10099,6 +10164,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Plan"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    practise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PotsPracticeRun"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PotsPracticeSeen"];
                 };
             };
             400: components["responses"]["BadRequest"];

@@ -169,9 +169,11 @@ export default function Bench() {
         </ul>
       )}
       {sheet.data?.handovers.some((h) => h.way === 'delivery') && <DayHeat day={sheet.data.day} />}
-      <Timers waiting={waiting} act={(a, title) => void does(a, title)} />
+      <div className="bench-ways">
+        <Timers waiting={waiting} act={(a, title) => void does(a, title)} />
+        <OnTheCounter day={day} />
+      </div>
       {sheet.isSuccess && steps.length === 0 && <p className="empty">{words.nothingIsPlannedOnThis}</p>}
-      <OnTheCounter day={day} />
       <Shortfalls />
       {(sheet.data?.results ?? []).map((r) => (
         <Outcome key={r.batch} result={r} day={day} />

@@ -27,6 +27,7 @@ export interface Waits {
   title: string
   to: string
   refused?: string
+  sent?: boolean // it is on its way
 }
 
 /*
@@ -122,19 +123,49 @@ const topics: Record<Act['kind'], Topic[]> = {
 export type Outcome = 'sent' | 'waits' | Refused
 
 const fresh = new Set<string>() // told for the first time
+const told = new Set<string>() // that the kitchen has, and the page not yet
+
+/** Whether an act may be shown twice: on what was asked for before it, and on what already has it. */
+const twice: Record<Act['kind'], boolean> = {
+  tick: true,
+  lose: false,
+  note: true,
+  unnote: true,
+  timer: true,
+  stop: true,
+  deed: false,
+  reading: false,
+}
 const outcomes = new Map<string, (o: Outcome) => void>()
 let sending: Promise<void> = Promise.resolve()
+
+/** Tells whoever did it what became of it; what has to wait is shown so from now on. */
+function settle(place: string, w: Waits, outcome: Outcome) {
+  if (fresh.delete(place) && outcome === 'waits') {
+    drop(place)
+    put(`${place}/waits`, w)
+  }
+  outcomes.get(place)?.(outcome)
+  outcomes.delete(place)
+}
+
+/** Whether something is on its way, or there already: nobody need be told that it waits. */
+export const underway = (place: string) => fresh.has(place) || told.has(place)
 
 /** Sends what waits, one after the other; where the kitchen cannot be reached the rest waits too. */
 async function flush(queries: QueryClient) {
   const changed = new Set<Topic>()
+  const shown: string[] = [] // what is shown as it will be, until it is asked for anew
   for (const [place, w] of all()) {
-    if (w.refused) continue
+    if (w.refused || told.has(place)) continue
     const late = !fresh.has(place)
     let outcome: Outcome = 'sent'
     try {
       await tell(w, late)
-      drop(place)
+      if (twice[w.act.kind]) {
+        told.add(place)
+        shown.push(place)
+      } else drop(place)
       topics[w.act.kind].forEach((t) => changed.add(t))
     } catch (error) {
       if (!(error instanceof Refused)) throw error
@@ -145,22 +176,20 @@ async function flush(queries: QueryClient) {
         if (late) put(`${place}/refused`, { ...w, refused: error.message }) // else whoever did it is told at once
       }
     }
-    fresh.delete(place)
-    outcomes.get(place)?.(outcome)
-    outcomes.delete(place)
+    settle(place, w, outcome)
     if (outcome === 'waits') {
-      for (const [other, done] of outcomes) {
-        fresh.delete(other)
-        done('waits')
-      }
-      outcomes.clear()
+      for (const [other, x] of all()) if (fresh.has(other)) settle(other, x, 'waits')
       break
     }
   }
   if (changed.size > 0) await askAnew(queries, [...changed])
+  for (const place of shown) {
+    drop(place)
+    told.delete(place)
+  }
 }
 
-export const sendActs = (queries: QueryClient) => (sending = sending.then(() => flush(queries)))
+export const sendActs = (queries: QueryClient) => (sending = sending.catch(() => {}).then(() => flush(queries)))
 
 let count = 0
 
@@ -171,7 +200,7 @@ export function useActs() {
   const kept = useWaiting().filter(isOurs)
   const stamp = kept.map(([place, k]) => `${place} ${k.title}`).join('\n')
   // eslint-disable-next-line react-hooks/exhaustive-deps -- stamp is all that of it that can change
-  const waiting = useMemo(() => all().map(([place, w]) => ({ place, ...w })), [stamp])
+  const waiting = useMemo(() => all().map(([place, w]) => ({ ...w, sent: underway(place) })), [stamp])
   /** Resolves when the kitchen has it, with why it refused it, or when it has to wait. */
   async function act(a: Act, title: string, to: string): Promise<Outcome> {
     const place = `${prefix}${Date.now()}-${String(count++).padStart(4, '0')}`
@@ -200,7 +229,7 @@ export function withWaiting(sheet: Sheet, waiting: Waits[]): Sheet {
         if (!('batch' in act) || act.batch !== s.batch || act.step !== s.step) continue
         if (act.kind === 'tick') now = { ...now, doneAt: act.done ? (now.doneAt ?? at) : undefined }
         if (act.kind === 'lose') now = { ...now, broken: now.broken + act.pieces }
-        if (act.kind === 'note')
+        if (act.kind === 'note' && !now.notes?.some((n) => n.id === act.id))
           now = { ...now, notes: [...(now.notes ?? []), { id: act.id, text: act.text, at, who: words.waits }] }
       }
       return now
@@ -210,4 +239,6 @@ export function withWaiting(sheet: Sheet, waiting: Waits[]): Sheet {
 
 /** Whether something of a step waits to be sent. */
 export const waitsAt = (waiting: Waits[], s: { batch: string; step: string }) =>
-  waiting.some(({ act, refused }) => !refused && 'batch' in act && act.batch === s.batch && act.step === s.step)
+  waiting.some(
+    ({ act, refused, sent }) => !refused && !sent && 'batch' in act && act.batch === s.batch && act.step === s.step,
+  )

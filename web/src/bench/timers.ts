@@ -38,7 +38,7 @@ export function useTimers(waiting: Waits[]) {
     refetchInterval: 60_000,
   })
   const stopped = new Set(waiting.map(({ act }) => (act.kind === 'stop' ? act.id : '')))
-  const own = waiting.flatMap(({ act, at, refused }): Timer[] =>
+  const own = waiting.flatMap(({ act, at, refused, sent }): Timer[] =>
     act.kind === 'timer' && !refused
       ? [
           {
@@ -46,12 +46,15 @@ export function useTimers(waiting: Waits[]) {
             begun: at,
             ends: new Date(Date.parse(at) + act.seconds * 1000).toISOString(),
             device: deviceName(),
-            waits: true,
+            waits: !sent,
           },
         ]
       : [],
   )
-  const list: Timer[] = [...(asked.data?.timers ?? []), ...own].filter((t) => !stopped.has(t.id))
+  const known = asked.data?.timers ?? []
+  const list: Timer[] = [...known, ...own.filter((t) => !known.some((k) => k.id === t.id))].filter(
+    (t) => !stopped.has(t.id),
+  )
   const [, draw] = useState(0)
   const some = list.length > 0
   useEffect(() => {

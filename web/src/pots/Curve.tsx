@@ -141,7 +141,7 @@ function under(
     ctx.lineTo(right, y(a.never))
     ctx.stroke()
     ctx.fillStyle = berry
-    ctx.fillText(words.neverAbove(`${temp(a.never, 0)} ${degree}`), right - 6, y(a.never) - 6)
+    ctx.fillText(words.neverAbove(`${temp(a.never, 0)} ${degree}`), right - 6, y(a.never) - 10)
   }
   ctx.textAlign = 'left'
   ctx.strokeStyle = '#d9c6a8'

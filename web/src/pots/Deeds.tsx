@@ -7,8 +7,21 @@ import { words } from './words'
 
 const others: What[] = ['burst', 'on', 'off', 'chill', 'seeded', 'added', 'took', 'dipped', 'smear', 'anew']
 
+interface Props {
+  p: Pot
+  undo: (deed: string) => Promise<void>
+  note: Note
+  since?: boolean // its times are told from when the bowl was begun
+}
+
+/** 2:05 is two minutes after it was begun. */
+function clockOf(at: string, began: string) {
+  const seconds = Math.round((Date.parse(at) - Date.parse(began)) / 1000)
+  return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`
+}
+
 /** What was done, the last first, each to be taken back; and what nobody proposed. */
-export function Deeds({ p, undo, note }: { p: Pot; undo: (deed: string) => Promise<void>; note: Note }) {
+export function Deeds({ p, undo, note, since }: Props) {
   const kitchen = useKitchen()
   const [other, setOther] = useState(false)
   if (p.deeds.length === 0 && p.ended) return null
@@ -19,7 +32,7 @@ export function Deeds({ p, undo, note }: { p: Pot; undo: (deed: string) => Promi
           const what = didOf(kitchen, d)
           return (
             <li key={d.id}>
-              <time>{kitchen.time(d.at!)}</time> <span>{what}</span>
+              <time>{since ? clockOf(d.at!, p.began) : kitchen.time(d.at!)}</time> <span>{what}</span>
               {!p.ended && (
                 <Button
                   type="link"

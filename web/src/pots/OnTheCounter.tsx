@@ -28,6 +28,7 @@ export function OnTheCounter({ day }: { day: string }) {
       ))}
       <Link to="/bench/bowls/new">+ {words.begin}</Link>
       <Link to="/bench/instruments">{words.instruments}</Link>
+      <Link to="/bench/practice">{words.practice}</Link>
     </nav>
   )
 }

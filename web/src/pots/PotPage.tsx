@@ -7,16 +7,15 @@ import { askAnew } from '../api/topics'
 import { useActs } from '../bench/queue'
 import { words as bench } from '../bench/words'
 import { Face } from '../kit/Face'
-import { Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
 import { useAwake } from '../kit/useAwake'
 import { useKitchen } from '../shell/kitchen'
 import { useShortcut } from '../shell/useShortcut'
-import { Curve } from './Curve'
 import { Deeds } from './Deeds'
 import { End } from './End'
 import { AtTheBowl } from './AtTheBowl'
-import { didOf, type Pot, scalesOf, type Touch, usePot, useSeconds, weight, whileOf } from './pot'
+import { Main } from './Main'
+import { didOf, type Pot, type Touch, usePot, useSeconds, weight } from './pot'
 import { Scale } from './Scale'
 import { Typed } from './Typed'
 import { useChime } from './useChime'
@@ -78,29 +77,7 @@ function Counter({ p }: { p: Pot }) {
   useShortcut(['d'], () => primary && needsNothing(primary) && void note(primary))
   return (
     <section className="wide pot" aria-label={words.bowl}>
-      <article className={a?.urgent ? 'pot-main urgent' : 'pot-main'}>
-        <header>
-          <div className="pot-says" role="status" aria-live="polite">
-            <h1>{a ? a.do : p.name}</h1>
-            <p className="pot-of">
-              {words.of(kitchen.amount(p.mass), p.name)}
-              {a && ` · ${words.inIt(kitchen.amount(a.in))}`}
-            </p>
-            {a?.then.map((line) => (
-              <p key={line} className="pot-then">
-                {line}
-              </p>
-            ))}
-          </div>
-          <Figure p={p} seconds={seconds} />
-        </header>
-        {a?.trouble && (
-          <p className="pot-trouble" role="alert">
-            <Sign kind="caution" size={20} /> {words[a.trouble]}
-          </p>
-        )}
-        <Curve p={p} />
-      </article>
+      <Main p={p} seconds={seconds} />
       <aside className="pot-side">
         {a && <Typed p={p} />}
         {a && <Scale p={p} note={note} />}
@@ -125,52 +102,6 @@ function Counter({ p }: { p: Pot }) {
 }
 
 const needsNothing = (t: Touch) => t.what !== 'dipped' && t.what !== 'took'
-
-/** How warm it is, or how long it still takes: the figure to be read from where one stands. */
-function Figure({ p, seconds }: { p: Pot; seconds: number }) {
-  const { temp, degree } = scalesOf(useKitchen())
-  const a = p.advice
-  if (!a) {
-    const last = p.curve.temps.at(-1)
-    return last ? (
-      <div className="pot-figure">
-        <b>{temp(last.value)}</b> <i>{degree}</i>
-      </div>
-    ) : null
-  }
-  const left = a.ends ? Math.max(a.ends - seconds, 0) : 0
-  const old = a.temp !== undefined ? Math.round(seconds - a.read) : 0
-  return (
-    <div className="pot-figure">
-      {a.temp === undefined ? (
-        <small>{words.notYet}</small>
-      ) : (
-        <>
-          <b data-testid="temperature">{temp(a.temp)}</b> <i>{degree}</i>
-        </>
-      )}
-      {left > 0 && (
-        <p className="pot-count">
-          {left < 100 ? Math.ceil(left) : `${Math.floor(left / 60)}:${String(Math.floor(left % 60)).padStart(2, '0')}`}
-          {left < 100 && <small> s</small>}
-        </p>
-      )}
-      {left === 0 && a.due && <Due due={a.due} seconds={seconds} />}
-      {a.temp !== undefined && (old > 20 || a.trouble) && <p className="pot-old">{words.ago(Math.max(old, 0))}</p>}
-    </div>
-  )
-}
-
-function Due({ due, seconds }: { due: NonNullable<NonNullable<Pot['advice']>['due']>; seconds: number }) {
-  const left = due.at - seconds
-  return (
-    <p className="pot-due">
-      {left < 8
-        ? words.anyMoment(due.what)
-        : words.inAbout(due.what, whileOf(left), whileOf(Math.max(due.from - seconds, 5)), whileOf(due.to - seconds))}
-    </p>
-  )
-}
 
 /** A bowl that is over: how it came out, and that it can be taken up again. */
 function Over({ p }: { p: Pot }) {

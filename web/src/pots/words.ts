@@ -150,6 +150,31 @@ export const words = say({
   atBowl: 'at a bowl',
   caution:
     'Steam and melted chocolate burn. What you feel, smell and see counts more than any figure: a simulated or wrong thermometer knows nothing of your bowl.',
+  practice: 'Practice',
+  practiceWhat:
+    'A bowl that is not there, at one to sixty times the speed of a real one. Nothing of your kitchen is touched; in the end you see what cost points, and why.',
+  exercises: {
+    temper: 'Temper a bowl of dark with seed',
+    rescue: 'Rescue a bowl that became too warm',
+    alive: 'Keep a bowl alive through 60 frozen centres',
+  },
+  exerciseOf: {
+    temper: 'From the bag to a smear that sets glossy. A skilled hand takes about 15 minutes.',
+    rescue: 'It was in its temper and stood on the heat a moment too long.',
+    alive: 'Each takes its coat away, and heat. When the bowl thickens, warm it, but not too much.',
+  },
+  dark: 'dark chocolate',
+  speed: 'Speed',
+  times: (n: number) => `${n} ×`,
+  withoutAdvice: 'without advice',
+  isOver: 'I am done',
+  points: (n: number) => `${n} of 100 points`,
+  cost: (n: number) => `−${n}`,
+  nothingLost: 'Nothing was lost: that would have set as it should.',
+  onceMore: 'Once more',
+  anotherExercise: 'Another exercise',
+  practiceCaution:
+    'A real bowl differs: your chocolate, your microwave and your room have numbers of their own. Steam and melted chocolate burn.',
   copied: 'Copied.',
   copy: 'Copy',
   close: 'Close',

@@ -6,7 +6,7 @@ import { onReached, useReached } from '../api/reach'
 import { drop, useWaiting } from '../device/drafts'
 import { canKeep } from '../device/register'
 import { Sign } from '../kit/glyphs'
-import { sendActs } from '../bench/queue'
+import { sendActs, underway } from '../bench/queue'
 import { sendDrops } from '../drive/waiting'
 import { sendKept } from '../orders/kept'
 import { words } from './words'
@@ -15,7 +15,7 @@ import { words } from './words'
 export function Waiting() {
   const reached = useReached()
   const queries = useQueryClient()
-  const waiting = useWaiting()
+  const waiting = useWaiting().filter(([place]) => !underway(place))
   // Orders save themselves, and so does what was told at a door or done at the bench;
   // what somebody began to write in a form is theirs to finish.
   useEffect(() => {
