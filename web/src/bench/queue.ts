@@ -182,10 +182,18 @@ async function flush(queries: QueryClient) {
       break
     }
   }
-  if (changed.size > 0) await askAnew(queries, [...changed])
-  for (const place of shown) {
-    drop(place)
-    told.delete(place)
+  if (changed.size > 0) void seen(queries, [...changed], shown)
+}
+
+/** What the kitchen has is asked for anew; what is done meanwhile need not wait for that. */
+async function seen(queries: QueryClient, changed: Topic[], shown: string[]) {
+  try {
+    await askAnew(queries, changed)
+  } finally {
+    for (const place of shown) {
+      drop(place)
+      told.delete(place)
+    }
   }
 }
 
