@@ -11,6 +11,7 @@ import (
 
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
+	"zestytin/core/measure"
 	"zestytin/core/si"
 )
 
@@ -191,7 +192,7 @@ func Net(grams si.Grams, law food.Law) string {
 	if law != food.LawUS {
 		return metric
 	}
-	const gramsPerOunce = 28.349523125
+	const gramsPerOunce = measure.Ounce
 	oz := math.Floor(float64(grams)/gramsPerOunce*10+1e-6) / 10
 	if oz < 1 {
 		oz = math.Floor(float64(grams)/gramsPerOunce*100+1e-6) / 100

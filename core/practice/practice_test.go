@@ -66,7 +66,8 @@ func costs(r Result) map[string]int {
 // ends molten; nothing done for 40 minutes is neither molten nor tested; seed doubled is much of it, and ends thick.
 func TestWhatCostsPoints(t *testing.T) {
 	hot := Run{Exercise: Temper, Seed: 1, Now: 120, Deeds: []temper.Deed{{At: 1, What: temper.Burst, Seconds: 90}}}
-	if c := costs(hot.Judge()); c["practice.was-too-hot"] != 60 || c["practice.ended-molten"] != 40 || c["practice.no-smear"] != 10 {
+	if c := costs(hot.Judge()); c["practice.was-too-hot"] != 60 || c["practice.ended-molten"] != 40 ||
+		c["practice.no-smear"] != 10 {
 		t.Errorf("overheated: %v", c)
 	}
 	if p := hot.Judge().Points; p != 0 {
@@ -79,7 +80,8 @@ func TestWhatCostsPoints(t *testing.T) {
 			break
 		}
 	}
-	if c := costs(much.Judge()); c["practice.much-seed"] != 5 || c["practice.ended-thick"] == 0 && c["practice.ended-outside"] == 0 {
+	if c := costs(much.Judge()); c["practice.much-seed"] != 5 ||
+		c["practice.ended-thick"] == 0 && c["practice.ended-outside"] == 0 {
 		t.Errorf("twice the seed: %v", c)
 	}
 	idle := Run{Exercise: Alive, Seed: 1, Now: 2400}

@@ -155,19 +155,14 @@ func New(o Options) *App {
 		Settle: a.Till.Settle, Unsettle: a.Till.Unsettle,
 		Tell: func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error { return a.Messages.Tell(ctx, tx, id) }})
 	bench.Register(h, bench.Deps{Begin: a.Orders.Begin, Turn: a.turn, TurnOwn: a.turnOwn, Spots: planning.Spots,
-		Hours: planning.HoursOf(a.calendar), House: func(ctx context.Context, tx pgx.Tx) (*time.Location, float64,
-			error) {
-			k, _, err := account.Load(ctx, tx)
-			return k.Zone(), k.AirTemp, err
-		}, Heat: func(ctx context.Context, tx pgx.Tx, day string) ([]reason.Reason, error) {
+		Hours: planning.HoursOf(a.calendar), House: zoneAndRoom,
+		Heat: func(ctx context.Context, tx pgx.Tx, day string) ([]reason.Reason, error) {
 			return a.Drives.Heat(ctx, tx, day)
 		}})
-	a.Pots = pots.Register(h, pots.Deps{Live: a.Live, House: func(ctx context.Context, tx pgx.Tx) (*time.Location, float64, error) {
-		k, _, err := account.Load(ctx, tx)
-		return k.Zone(), k.AirTemp, err
-	}, Simulate: func(b temper.Bowl, seed uint64, deeds []temper.Deed) pots.Counter {
-		return standin.NewCounter(b, seed, deeds)
-	}})
+	a.Pots = pots.Register(h, pots.Deps{Live: a.Live, House: zoneAndRoom,
+		Simulate: func(b temper.Bowl, seed uint64, deeds []temper.Deed) pots.Counter {
+			return standin.NewCounter(b, seed, deeds)
+		}})
 	starter.Register(h, a.starter(book, known))
 	a.doorstep(&o, router)
 	bring.Register(h, bring.Deps{Currency: currencyOf, Treats: namedTreats})
@@ -191,6 +186,12 @@ func New(o Options) *App {
 func (a *App) calendar(ctx context.Context, tx pgx.Tx) (plan.Calendar, error) {
 	k, _, err := account.Load(ctx, tx)
 	return plan.CalendarFrom(a.Home.Clock(), k.Zone()), err
+}
+
+// zoneAndRoom of the kitchen: its clock, and how warm it is there, in °C.
+func zoneAndRoom(ctx context.Context, tx pgx.Tx) (*time.Location, float64, error) {
+	k, _, err := account.Load(ctx, tx)
+	return k.Zone(), k.AirTemp, err
 }
 
 func currencyOf(ctx context.Context, tx pgx.Tx) (string, error) {

@@ -175,7 +175,8 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 	ids["/api/v1/drives/{day}/drops/{id}"] = promised["id"].(string)
 	ids["/api/v1/occasions/{id}"] = maren.event(promised["id"])["id"].(string)
 	ids["/api/v1/timers/{id}"], ids["/api/v1/step-notes/{id}"] = db.NewID().String(), db.NewID().String()
-	maren.must(204, "POST", "/timers", object{"id": ids["/api/v1/timers/{id}"], "name": "Tea", "seconds": 60, "device": "one"})
+	maren.must(204, "POST", "/timers", object{"id": ids["/api/v1/timers/{id}"], "name": "Tea", "seconds": 60,
+		"device": "one"})
 	maren.must(204, "POST", maren.aStep()+"/notes", object{"id": ids["/api/v1/step-notes/{id}"], "text": "thin"})
 	ids["/api/v1/sensors/{id}"] = maren.sensor("probe", "C", false)["id"].(string)
 	ids["/api/v1/pots/{id}"] = maren.bowl(nil)["id"].(string)

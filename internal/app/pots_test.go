@@ -25,7 +25,8 @@ func (p *person) bowl(with_ object) object {
 // sensor that is added.
 func (p *person) sensor(kind, unit string, simulated bool) object {
 	p.t.Helper()
-	return p.must(201, "POST", "/sensors", object{"kind": kind, "name": "My " + kind, "unit": unit, "simulated": simulated})
+	return p.must(201, "POST", "/sensors", object{"kind": kind, "name": "My " + kind, "unit": unit,
+		"simulated": simulated})
 }
 
 // device posts readings to a link, without being signed in.
@@ -109,7 +110,8 @@ func TestABowlByTyping(t *testing.T) {
 	// It is over, with its curve; nothing is noted any more; and it is taken up again.
 	bo.must(204, "PUT", at+"/end", object{"result": "good", "remains": 120, "note": "thin as cream"})
 	p := bo.must(200, "GET", at, nil)
-	if p["result"] != "good" || p["remains"] != 120.0 || len(p["curve"].(object)["temps"].([]any)) != 3 || p["advice"] != nil {
+	if p["result"] != "good" || p["remains"] != 120.0 || len(p["curve"].(object)["temps"].([]any)) != 3 ||
+		p["advice"] != nil {
 		t.Errorf("it is over: %v", p)
 	}
 	bo.problem(409, "", "over already", bo.send("POST", at+"/deeds", object{"what": "smear"}))
@@ -153,7 +155,8 @@ func TestADevicePosts(t *testing.T) {
 		t.Errorf("4 oz are 113.4 g: %v", g)
 	}
 	bo.problem(422, "body.readings[0].at", "clock", h.device(t, link, object{"value": 86, "at": h.clock().Add(time.Hour)}))
-	bo.problem(422, "body.readings[0].at", "12 hours", h.device(t, link, object{"value": 86, "at": h.clock().Add(-13 * time.Hour)}))
+	bo.problem(422, "body.readings[0].at", "12 hours", h.device(t, link,
+		object{"value": 86, "at": h.clock().Add(-13 * time.Hour)}))
 	bo.problem(422, "body.readings[0].unit", "scale", h.device(t, link, object{"value": 86, "unit": "g"}))
 	// Two probes at one bowl are not, and one probe at two bowls is refused.
 	bo.problem(422, "body.probe", "another bowl", bo.send("POST", "/pots", with(darkBowl, object{"probe": probe["id"]})))
@@ -186,7 +189,8 @@ func TestAFloodOfReadings(t *testing.T) {
 	visitor := h.visitor(t)
 	refused := 0
 	for range 300 {
-		a := visitor.send("POST", strings.TrimPrefix(probe["path"].(string), "/api/v1"), object{"readings": []object{{"value": 30}}})
+		a := visitor.send("POST", strings.TrimPrefix(probe["path"].(string), "/api/v1"),
+			object{"readings": []object{{"value": 30}}})
 		if a.status == http.StatusTooManyRequests {
 			refused++
 			if !strings.Contains(a.body, "several readings in one post") {

@@ -19,6 +19,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"zestytin/core/invalid"
+	"zestytin/core/measure"
 	"zestytin/core/reason"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
@@ -214,9 +215,9 @@ const eldest = 12 * time.Hour
 func inSI(value float64, unit string) float64 {
 	switch unit {
 	case "F":
-		return (value - 32) / 1.8
+		return measure.Celsius(value)
 	case "oz":
-		return value * 28.349523125
+		return value * measure.Ounce
 	}
 	return value
 }
