@@ -17,4 +17,4 @@ func FlavourDrops(grams si.Grams) Range {
 }
 
 // ounce in g (NIST Rules 44, Appendix C).
-const ounce = measure.Ounce
+const ounce = measure.GramsPerOunce

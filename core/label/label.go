@@ -192,7 +192,7 @@ func Net(grams si.Grams, law food.Law) string {
 	if law != food.LawUS {
 		return metric
 	}
-	const gramsPerOunce = measure.Ounce
+	const gramsPerOunce = measure.GramsPerOunce
 	oz := math.Floor(float64(grams)/gramsPerOunce*10+1e-6) / 10
 	if oz < 1 {
 		oz = math.Floor(float64(grams)/gramsPerOunce*100+1e-6) / 100

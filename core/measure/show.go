@@ -355,7 +355,7 @@ func (u *Unit) UnmarshalText(text []byte) error {
 func ShowPack(q Quantity) Shown {
 	shown := Show(q, Substance{})
 	grams, err := q.In(Gram, Substance{})
-	metric, us := 50.0, Ounce/2 // g; half an ounce, avoirdupois
+	metric, us := 50.0, GramsPerOunce/2 // g; half an ounce, avoirdupois
 	if err != nil {
 		if grams, err = q.In(Millilitre, Substance{}); err != nil {
 			return shown // counted, or by length

@@ -276,8 +276,8 @@ func (q Quantity) Check(want Dimension) error {
 	return nil
 }
 
-// Ounce, avoirdupois, in g: a sixteenth of a pound (NIST Handbook 44, Appendix C).
-const Ounce = 453.59237 / 16
+// GramsPerOunce, avoirdupois: a sixteenth of a pound (NIST Handbook 44, Appendix C).
+const GramsPerOunce = 453.59237 / 16
 
 // Celsius of a temperature in degrees Fahrenheit.
 func Celsius(f float64) float64 { return (f - 32) / 1.8 }

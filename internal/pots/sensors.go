@@ -217,7 +217,7 @@ func inSI(value float64, unit string) float64 {
 	case "F":
 		return measure.Celsius(value)
 	case "oz":
-		return value * measure.Ounce
+		return value * measure.GramsPerOunce
 	}
 	return value
 }
