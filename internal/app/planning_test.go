@@ -600,7 +600,8 @@ func TestPrintedRunSheet(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, want := range []string{"Run sheet, Saturday 5 September", "8:30 am to 11:30 am, 2 people", "of Dark 60%, for", "Wren family: delivery to Orchard barn, Hill Road, leave at 11:35 am", "Check", "FREE FROM peanut", "counter until", "On the road"} {
+	for _, want := range []string{"Run sheet, Saturday 5 September", "8:30 am to 11:30 am, 2 people", "of Dark 60%, for", "Wren family: delivery to Orchard barn, Hill Road, leave at 11:35 am", "Check", "FREE FROM peanut", "counter until", "On the road",
+		"Done at ______ broken ____", "Hottest ______ seed ______"} {
 		if !strings.Contains(string(text), want) {
 			t.Errorf("no %q on the sheet:\n%s", want, text)
 		}

@@ -110,7 +110,7 @@ func blocksOf(words *text.Words, p paper.Sheet, s Session, steps []Step) []block
 			continue
 		}
 		part(x.At, clock(words, x.At), words.Of("paper.melt-for", *x.Melt, reason.Name(x.Pot),
-			reason.Series(reason.Words(x.For))), words.Tell(x.Advice))
+			reason.Series(reason.Words(x.For))), words.Tell(x.Advice), words.Of("paper.blanks-of-a-bowl"))
 	}
 	for _, row := range rows(steps, ordered(steps)) {
 		step := steps[row.Steps[0]]
@@ -120,6 +120,7 @@ func blocksOf(words *text.Words, p paper.Sheet, s Session, steps []Step) []block
 			second = roundsWhat(words, steps, row)
 			first = words.Of("paper.rounds-until", row.Text, reason.Clock(last.until%plan.DayMinutes))
 		}
+		second += blanks(words, step)
 		p.Set("B", 9.5)
 		lines := p.Lines(first, paper.Width-22)
 		p.Set("", 9)
@@ -137,6 +138,17 @@ func blocksOf(words *text.Words, p paper.Sheet, s Session, steps []Step) []block
 		part(1<<30, words.Of("paper.check"), strings.Join(looks, ";  "))
 	}
 	return blocks
+}
+
+// blanks to be filled in by hand, of what the bench would ask: nothing of a step that is ticked already.
+func blanks(words *text.Words, s Step) string {
+	switch {
+	case s.DoneAt != nil:
+		return ""
+	case s.Counted:
+		return "   " + words.Of("paper.blanks-of-pieces")
+	}
+	return "   " + words.Of("paper.blanks")
 }
 
 // roundsWhat is what goes in at the rounds of a row: at the first round of each step that goes round.
