@@ -49,7 +49,7 @@ export default function BeginPot() {
     try {
       const made = await ask(
         api.POST('/api/v1/pots', {
-          params: { header: { 'Idempotency-Key': `${key} ${JSON.stringify(b)}`.slice(0, 200) } },
+          params: { header: { 'Idempotency-Key': key } },
           body: {
             ...b,
             name: (b.name ?? '').trim() || words.colours[chocolate.colour],
