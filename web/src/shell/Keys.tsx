@@ -15,6 +15,7 @@ const list = [
   ['a', words.inAnOrderAddA],
   ['.', words.todayOnTheBench],
   ['[ and ]', words.onTheBenchTheDay],
+  ['d k j t r', words.onTheBenchAStep],
   ['Enter', words.inThePlanEnterPicks],
   ['/', words.findAnything2],
   ['=', words.theScratchPadConvertRecipe],

@@ -17,6 +17,7 @@ export const words = say({
   inAnOrderAddA: 'in an order: add a treat',
   todayOnTheBench: 'today on the Bench',
   onTheBenchTheDay: 'on the Bench: the day before and after',
+  onTheBenchAStep: 'on the Bench: done, the next step, back, its timer, read it aloud again',
   inThePlanEnterPicks: 'in the plan: Enter picks up a step, arrows and [ ] move it, Enter pins it, u unpins it',
   findAnything2: 'find anything',
   theScratchPadConvertRecipe:
