@@ -308,8 +308,9 @@ func TestClosedDoor(t *testing.T) {
 			}
 		}
 	}
-	if openToAll != 9 {
-		t.Errorf("%d operations are open to all, want opening a kitchen, signing in, signing out, asking who is, the four of a quote's link, and the calendar's", openToAll)
+	if openToAll != 10 {
+		t.Errorf("%d operations are open to all, want opening a kitchen, signing in, signing out, asking who is, the four "+
+			"of a quote's link, the calendar's and a thermometer's", openToAll)
 	}
 }
 
