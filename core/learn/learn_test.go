@@ -46,7 +46,8 @@ func TestQuantiles(t *testing.T) {
 		for _, p := range []float64{0.001, 0.05, 0.3, 0.5, 0.95, 0.999} {
 			for _, b := range []float64{0.5, 1, 18.8, 123.8, 900} {
 				want := distuv.Beta{Alpha: a, Beta: b}.Quantile(p)
-				if got := BetaQuantile(a, b, p); math.Abs(got-want) > 1e-7*max(want, 1e-3) && math.Abs(betaShare(a, b, got)-p) > 1e-9 {
+				if got := BetaQuantile(a, b, p); math.Abs(got-want) > 1e-7*max(want, 1e-3) &&
+					math.Abs(betaShare(a, b, got)-p) > 1e-9 {
 					t.Errorf("Beta(%v, %v) at %v: %v, gonum says %v", a, b, p, got, want)
 				}
 			}
@@ -61,7 +62,8 @@ func TestQuantiles(t *testing.T) {
 			t.Errorf("t of %v: %v", c.freedom, got)
 		}
 	}
-	if low, high := 2*GammaQuantile(5, 0.05), 2*GammaQuantile(5, 0.95); math.Abs(low-3.940) > 5e-4 || math.Abs(high-18.307) > 5e-4 {
+	if low, high := 2*GammaQuantile(5, 0.05), 2*GammaQuantile(5, 0.95); math.Abs(low-3.940) > 5e-4 ||
+		math.Abs(high-18.307) > 5e-4 {
 		t.Errorf("chi squared: %v, %v", low, high)
 	}
 }

@@ -188,12 +188,6 @@ func (a *App) calendar(ctx context.Context, tx pgx.Tx) (plan.Calendar, error) {
 	return plan.CalendarFrom(a.Home.Clock(), k.Zone()), err
 }
 
-// zoneAndRoom of the kitchen: its clock, and how warm it is there, in °C.
-func zoneAndRoom(ctx context.Context, tx pgx.Tx) (*time.Location, float64, error) {
-	k, _, err := account.Load(ctx, tx)
-	return k.Zone(), k.AirTemp, err
-}
-
 func currencyOf(ctx context.Context, tx pgx.Tx) (string, error) {
 	k, _, err := account.Load(ctx, tx)
 	return k.Currency, err

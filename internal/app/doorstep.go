@@ -41,7 +41,8 @@ func (a *App) doorstep(o *Options, router chi.Router) {
 	a.rounds()
 	a.Drives = handover.Register(h, handover.Deps{Calendar: a.calendar, Home: addressOf,
 		Hours: planning.HoursOf(a.calendar), Loads: a.Orders.Loads, Advance: a.Orders.Advance,
-		Leaves: orders.Leaves, Errands: planning.Errands, SetErrands: a.Plan.SetErrands, Underway: a.Messages.Underway, OnTheWay: a.Messages.OnTheWay,
+		Leaves: orders.Leaves, Errands: planning.Errands, SetErrands: a.Plan.SetErrands,
+		Underway: a.Messages.Underway, OnTheWay: a.Messages.OnTheWay,
 		Roads: o.Roads, Weather: o.Weather,
 		Deadlines: a.deadlines})
 	customers.Register(h, customers.Deps{Currency: currencyOf, Paid: till.Paid})

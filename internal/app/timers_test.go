@@ -93,13 +93,16 @@ func TestALateTick(t *testing.T) {
 		}
 	}
 	bo.must(200, "PUT", at, object{"done": false})
-	maren.problem(409, "", "took this tick back at", maren.send("PUT", at, object{"done": true, "at": early.Add(time.Minute)}))
+	maren.problem(409, "", "took this tick back at", maren.send("PUT", at,
+		object{"done": true, "at": early.Add(time.Minute)}))
 	if s := maren.sheetSteps("2026-09-05")[0]; s["doneAt"] != nil {
 		t.Error("it is ticked all the same")
 	}
 	bo.must(200, "PUT", at, object{"done": true})
-	maren.problem(409, "", "ticked this step at", maren.send("PUT", at, object{"done": false, "at": early.Add(2 * time.Minute)}))
-	maren.problem(422, "body.at", "48 hours", maren.send("PUT", at, object{"done": false, "at": h.clock().Add(-50 * time.Hour)}))
+	maren.problem(409, "", "ticked this step at", maren.send("PUT", at,
+		object{"done": false, "at": early.Add(2 * time.Minute)}))
+	maren.problem(422, "body.at", "48 hours", maren.send("PUT", at,
+		object{"done": false, "at": h.clock().Add(-50 * time.Hour)}))
 }
 
 // A note at a step is on everybody's run sheet, and can be taken back.

@@ -6,6 +6,7 @@ import (
 	"context"
 	"errors"
 	"net/http"
+	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -201,7 +202,7 @@ func (p *Pots) taken(err error) error {
 		return err
 	}
 	at := func(field string) string {
-		if refused.ConstraintName == "pots_kitchen_id_scale_id_idx" || refused.ConstraintName == "pots_kitchen_id_scale_id_fkey" {
+		if strings.Contains(refused.ConstraintName, "scale_id") {
 			return "scale"
 		}
 		return field

@@ -14,7 +14,8 @@ import (
 func TestAnyServerGivesTheSameReading(t *testing.T) {
 	b := temper.Bowl{Kind: chocolate.Real, Colour: chocolate.Dark, Bands: chocolate.BandsOf(chocolate.Dark),
 		Method: chocolate.Seed, Source: chocolate.Microwave, Mass: 450, Room: 21}
-	deeds := []temper.Deed{{At: 3, What: temper.Burst, Seconds: 30}, {At: 60.5, What: temper.Weigh, Grams: 120}, {At: 80, What: temper.Seeded, Grams: 120}}
+	deeds := []temper.Deed{{At: 3, What: temper.Burst, Seconds: 30},
+		{At: 60.5, What: temper.Weigh, Grams: 120}, {At: 80, What: temper.Seeded, Grams: 120}}
 	type said struct{ Temp, Grams pot.Sample }
 	var watched, late []said
 	first := NewCounter(b, 7, deeds)

@@ -41,7 +41,6 @@ export const words = say({
   looking: (n: number, all: number) => `step ${n} of ${all}`,
   startTimer: (time: string) => `Start the timer: ${time}`,
   aloud: 'Read aloud',
-  again: 'Again',
   dismiss: 'Dismiss',
   person: (person: string | number) => ` · person ${person}`,
   to2: (clock: string | number, clock2: string | number) => `${clock} to ${clock2}`,

@@ -35,7 +35,6 @@ export const words = say({
   amountIn: 'How much went in',
   amountOut: 'How much was taken',
   piecesGone: 'Pieces dipped',
-  readAmount: 'as the scale says',
   touches: {
     burst: (seconds: number) => `Start ${seconds} s`,
     on: 'It is on the bath',
@@ -103,7 +102,6 @@ export const words = say({
   byHand: 'I read and type',
   noScale: 'None, or not connected',
   simulated: (name: string) => `${name} (simulated)`,
-  change: 'Change',
   newBowl: 'A new bowl',
   chocolate: 'Chocolate',
   choose: 'Choose a chocolate',
