@@ -81,6 +81,7 @@ test('the day goes on without a network, and a contradiction is told', async ({ 
   await page.getByRole('button', { name: 'To the current step' }).click()
   await page.getByRole('button', { name: 'Done', exact: true }).click()
   await expect(other.getByRole('list', { name: 'Timers' })).toContainText(first)
+  await expect(ticked(other, 0)).toBeChecked() // the sheet and the timers are told each on its own
   await other.locator('.tick').first().click()
   await expect(page.getByRole('list', { name: 'Timers' })).toHaveCount(0)
 })

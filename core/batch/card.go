@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"zestytin/core/family"
+	"zestytin/core/fault"
 	"zestytin/core/food"
 	"zestytin/core/ident"
 	"zestytin/core/ledger"
@@ -59,6 +60,7 @@ type Card struct {
 	Extent    *Extent             `json:"extent,omitempty"` // of a piece, where it is known
 	Note      string              `json:"note,omitempty"`
 	Kept      Kept                `json:"kept"`
+	Ways      []fault.Way         `json:"ways,omitempty"` // how it is made, as far as faults follow from it
 }
 
 // Extent of a finished piece, in mm and as it is read.
@@ -189,7 +191,7 @@ func (s *steps) card() *Card {
 	}
 	s.name(c)
 	s.size(c)
-	c.Kept = s.kept()
+	c.Kept, c.Ways = s.kept(), s.ways(c)
 	if of, known := family.ExtentOf(s.f, s.k); known {
 		c.Extent = &Extent{Extent: of}
 		for i, mm := range []float64{of.Length, of.Width, of.Height} {

@@ -24,7 +24,8 @@ type Step struct {
 	InAll   []reason.Reason `json:"inAll,omitempty"`
 	Note    string          `json:"note,omitempty"`
 	Look    string          `json:"look,omitempty"`
-	Draw    *ledger.Draw    `json:"-"` // what it takes from a bowl, or gives back; nil where it does neither
+	Fills   bool            `json:"fills,omitempty"` // something else than chocolate goes in or on at it
+	Draw    *ledger.Draw    `json:"-"`               // what it takes from a bowl, or gives back; nil where it does neither
 }
 
 // Round is which of several a step is.
@@ -112,6 +113,7 @@ func (s *steps) one(w *worked, melts []melts, l *line) ident.Step {
 		id, name = id+"-"+ident.Step(rune('a'+w.part)), name+": "+s.partName(w)
 	}
 	step := Step{Name: name, Role: work.Pot, Draw: w.draw, Amounts: s.amounts(w), Note: work.Note, Look: work.Look,
+		Fills: len(work.Adds) > 0,
 		Operation: plan.Operation{ID: id, HandsOnMin: s.minutes(w), PassiveMin: work.Wait, Storage: work.Spot,
 			Trays: s.trays(w), After: s.after(w, l)}}
 	if s.made(w) {

@@ -163,6 +163,7 @@ func New(o Options) *App {
 		Simulate: func(b temper.Bowl, seed uint64, deeds []temper.Deed) pots.Counter {
 			return standin.NewCounter(b, seed, deeds)
 		}})
+	a.faults()
 	starter.Register(h, a.starter(book, known))
 	a.doorstep(&o, router)
 	bring.Register(h, bring.Deps{Currency: currencyOf, Treats: namedTreats})

@@ -203,7 +203,7 @@ func (b *Bench) lose(ctx context.Context, in *struct {
 		}
 		// It adds, so a repeat after a lost answer must not.
 		_, err := web.Once(ctx, tx, in.OnceKey, "add-losses "+in.ID.ID.String()+" "+in.Step, in.Body,
-			func() (struct{}, error) { return struct{}{}, addLosses(ctx, tx, in.ID.ID, in.Step, in.Body.Pieces) })
+			func() (struct{}, error) { return struct{}{}, AddLosses(ctx, tx, in.ID.ID, in.Step, in.Body.Pieces) })
 		if err != nil {
 			return err
 		}
@@ -213,8 +213,8 @@ func (b *Bench) lose(ctx context.Context, in *struct {
 	return &struct{ Body Step }{at}, err
 }
 
-// addLosses to a step of a batch; pieces below 0 take some back.
-func addLosses(ctx context.Context, tx pgx.Tx, batch uuid.UUID, step string, pieces int) error {
+// AddLosses to a step of a batch; pieces below 0 take some back.
+func AddLosses(ctx context.Context, tx pgx.Tx, batch uuid.UUID, step string, pieces int) error {
 	rows, err := tx.Query(ctx, `select b.started, b.sold in ('piece', 'pieces'),
 			(select sum(x.broken)::int from batch_steps x where x.kitchen_id = b.kitchen_id and x.batch_id = b.id),
 			t.broken from batch_steps t join batches b on b.kitchen_id = t.kitchen_id and b.id = t.batch_id

@@ -26,6 +26,8 @@ func (o *Orders) registerPieces() {
 	web.Register(o.Base, huma.Operation{OperationID: "make-more", Method: "POST", Path: "/api/v1/orders/{id}/remakes",
 		Summary: "Plan more pieces of a line, because too few good ones are left; they cost the customer nothing",
 		Tags:    tags}, o.makeMore)
+	web.Register(o.Base, huma.Operation{OperationID: "when-more", Method: "GET", Path: "/api/v1/orders/{id}/remakes",
+		Summary: "When more pieces of a line could be made; nothing is planned", Tags: tags}, o.whenMore)
 	web.Register(o.Base, huma.Operation{OperationID: "hand-over-fewer", Method: "POST",
 		Path:    "/api/v1/orders/{id}/counts",
 		Summary: "Change how many pieces of a line an order in work gets, and what it costs then", Tags: tags},
@@ -112,34 +114,21 @@ func (o *Orders) changeInWork(ctx context.Context, id uuid.UUID, line int, chang
 
 // more pieces of a line are planned, no more than are missing: who asks twice is told that they are on their way.
 func (o *Orders) more(ctx context.Context, tx pgx.Tx, s *stored, m More) error {
-	line := s.Draft.Lines[m.Line]
 	missing, err := Shortfalls(ctx, tx, s.ID)
 	if err != nil {
 		return err
 	}
-	d := s.Draft
-	line.Count = m.Count
-	d.Lines, d.Pricing, d.Discount, d.Distance = []order.Line{line}, nil, "", 0
-	// Beside all that is promised, this order's own batches too.
-	known, err := o.Kitchen(ctx, tx, uuid.Nil, s.pins, scopeOf(&d))
+	r, known, err := o.beside(ctx, tx, s, m)
 	if err != nil {
 		return err
 	}
-	name := reason.Name(known.Treats[line.Treat].Name)
+	name := reason.Name(known.Treats[s.Draft.Lines[m.Line].Treat].Name)
 	n := slices.IndexFunc(missing, func(x order.Shortfall) bool { return x.Line == m.Line })
 	if n < 0 {
 		return web.Reject(http.StatusConflict, "orders.none-are-missing", reason.Int(s.Draft.Lines[m.Line].Count), name)
 	}
 	if m.Count > missing[n].Missing {
 		return invalid.At("count", reason.Of("orders.so-many-are-missing", reason.Int(missing[n].Missing)))
-	}
-	// An order has one share of a batch: what is made of it already is not made larger.
-	known.Planning.Combined = slices.DeleteFunc(known.Planning.Combined, func(c order.CombinedBatch) bool {
-		return slices.Contains(c.For, s.Draft.Customer)
-	})
-	r, err := order.Compute(ctx, &d, known)
-	if err != nil {
-		return err
 	}
 	if !r.When.Fits {
 		return web.Reject(http.StatusConflict, "orders.no-time-for-more", reason.Int(m.Count), name, r.When.Text)
@@ -154,6 +143,50 @@ func (o *Orders) more(ctx context.Context, tx pgx.Tx, s *stored, m More) error {
 		return err
 	}
 	return o.Plan.SaveAgain(ctx, tx, s.ID, m.Line, r, &known.Planning)
+}
+
+// beside all that is promised, this order's own batches too: more pieces of a line.
+func (o *Orders) beside(ctx context.Context, tx pgx.Tx, s *stored, m More) (*order.Estimate, *order.Inputs, error) {
+	line, d := s.Draft.Lines[m.Line], s.Draft
+	line.Count = m.Count
+	d.Lines, d.Pricing, d.Discount, d.Distance = []order.Line{line}, nil, "", 0
+	known, err := o.Kitchen(ctx, tx, uuid.Nil, s.pins, scopeOf(&d))
+	if err != nil {
+		return nil, nil, err
+	}
+	// An order has one share of a batch: what is made of it already is not made larger.
+	known.Planning.Combined = slices.DeleteFunc(known.Planning.Combined, func(c order.CombinedBatch) bool {
+		return slices.Contains(c.For, s.Draft.Customer)
+	})
+	r, err := order.Compute(ctx, &d, known)
+	return r, known, err
+}
+
+// WhenMore is when more pieces could be made.
+type WhenMore struct {
+	Fits bool        `json:"fits"`
+	Text reason.Text `json:"text"`
+}
+
+func (o *Orders) whenMore(ctx context.Context, in *struct {
+	web.ID
+	Line  int `query:"line" minimum:"0" maximum:"1000" doc:"Index of the order's line"`
+	Count int `query:"count" minimum:"1" maximum:"10000" required:"true"`
+}) (*struct{ Body WhenMore }, error) {
+	var out WhenMore
+	err := o.In(ctx, func(tx pgx.Tx) error {
+		s, err := o.inWork(ctx, tx, in.ID.ID, in.Line)
+		if err != nil {
+			return err
+		}
+		r, _, err := o.beside(ctx, tx, s, More{in.Line, in.Count})
+		if err != nil {
+			return err
+		}
+		out = WhenMore{r.When.Fits, r.When.Text}
+		return nil
+	})
+	return &struct{ Body WhenMore }{out}, err
 }
 
 // Fewer pieces of a line, or as many as before.

@@ -15,7 +15,9 @@ import (
 	"strings"
 	"testing"
 
+	"zestytin/core/chocolate"
 	"zestytin/core/family"
+	"zestytin/core/fault"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
@@ -28,7 +30,7 @@ var made = map[string]int{"choice.": 0, "tile.": 0, "message.subject-": 0, "mess
 	"request.": 3, "step.": 0, "fact.": 3, "chocolate.choose-": 0,
 	"measure.":       4,
 	"order.cost-of-": 1, "order.tax-": 1, "batch.melt": 4, "batch.all-full": 0, "chocolate.bursts-": 1,
-	"chocolate.short-": 1, "order.less-": 1, "scratch.missing-": 1, "order.plus-": 1, "order.rounded-up-by": 1}
+	"chocolate.short-": 1, "order.less-": 1, "scratch.missing-": 1, "order.plus-": 1, "order.rounded-up-by": 1, "fault.": 4}
 
 func madeUp(code string) (int, bool) {
 	for begin, most := range made {
@@ -314,5 +316,44 @@ func TestAmericanSpelling(t *testing.T) {
 	}
 	if !slices.Equal(list, Spelling()) {
 		t.Errorf("the front end spells by %v, the server by %v", list, Spelling())
+	}
+}
+
+// Every sign, question, cause and remedy is named, and nothing is that there is not.
+func TestFaultsAreNamed(t *testing.T) {
+	w := For(true)
+	said := map[string]bool{}
+	say := func(r reason.Reason) {
+		said[r.Code] = true
+		if s := w.Say(r); s == "" || strings.Contains(s, "fault.") || strings.Contains(s, "%!") {
+			t.Errorf("%v is said as %q", r, s)
+		}
+	}
+	for _, f := range fault.Facts() {
+		say(f.Question())
+	}
+	for _, method := range []chocolate.Method{chocolate.Seed, chocolate.NoTemper} {
+		s := fault.Scene{Ways: fault.Ways(), Kind: chocolate.Real, Bands: chocolate.BandsOf(chocolate.Dark), Method: method,
+			Bowl: 450, Units: 6, Each: 20, Mix: 400}
+		if method == chocolate.NoTemper {
+			s.Kind = chocolate.Compound
+		}
+		for _, sign := range fault.Signs(nil) {
+			say(sign.Named())
+			for _, c := range fault.Ask(sign, &s, 0, nil).Causes {
+				say(c.Why)
+				say(c.Next)
+				for _, f := range c.Fixes {
+					say(f.Do)
+				}
+			}
+		}
+	}
+	for code := range en.sentences {
+		for _, kind := range []string{"sign-", "ask-", "cause-", "next-", "do-"} {
+			if strings.HasPrefix(code, "fault."+kind) && !said[code] {
+				t.Errorf("nobody says %s", code)
+			}
+		}
 	}
 }

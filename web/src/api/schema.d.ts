@@ -1032,6 +1032,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/faults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What went wrong on a day */
+        get: operations["list-faults"];
+        put?: never;
+        /** Something went wrong and this is done about it: it is booked */
+        post: operations["add-fault"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/faults/question": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What can be behind what is seen, what to do about it, and what to ask next; nothing is booked */
+        post: operations["ask-fault"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/faults/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** It was not so: all that was booked for it is taken back */
+        delete: operations["remove-fault"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/feeds/{token}/zesty-tin.ics": {
         parameters: {
             query?: never;
@@ -1753,7 +1805,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** When more pieces of a line could be made; nothing is planned */
+        get: operations["when-more"];
         put?: never;
         /** Plan more pieces of a line, because too few good ones are left; they cost the customer nothing */
         post: operations["make-more"];
@@ -3246,6 +3299,7 @@ export interface components {
              * @description Waiting minutes, one after the other
              */
             wait: number;
+            ways?: string[];
         };
         BatchDesignShare: {
             allergens: string[];
@@ -3494,6 +3548,7 @@ export interface components {
             after?: components["schemas"]["PlanAfter"][];
             /** @description What goes in at this step, readable; in this round where it is done by rounds */
             amounts: string[];
+            fills?: boolean;
             /** Format: int64 */
             hands: number;
             id: string;
@@ -4448,6 +4503,205 @@ export interface components {
             formula: components["schemas"]["TreatFormula"];
             /** @description What the recipe says */
             given: string;
+        };
+        FaultsCause: {
+            code: string;
+            /** @description What is usually done first */
+            fixes: components["schemas"]["FaultsFix"][];
+            /**
+             * Format: double
+             * @description Share; all come to 1
+             */
+            likely: number;
+            /** @description What to do otherwise next time */
+            next: string;
+            why: string;
+        };
+        FaultsCream: {
+            id: string;
+            name: string;
+        };
+        FaultsEffect: {
+            /**
+             * Format: int64
+             * @description How many
+             */
+            count: number;
+            enough: boolean;
+            /** Format: int64 */
+            line: number;
+            /** @description Whose pieces would be missing */
+            order?: string;
+            text: string;
+        };
+        FaultsFault: {
+            /** Format: date-time */
+            at: string;
+            batch?: string;
+            cause: string;
+            fix: string;
+            /** @enum {string} */
+            grade: "" | "sell" | "repair" | "eat" | "reclaim" | "bin";
+            id: string;
+            next: string;
+            /**
+             * Format: int64
+             * @description That were lost by it
+             */
+            pieces: number;
+            pot?: string;
+            sign: string;
+            step?: string;
+            /**
+             * Format: int64
+             * @description At how many it was seen
+             */
+            units: number;
+            who?: string;
+        };
+        FaultsFix: {
+            /** @description What is booked for it */
+            books: string[];
+            /** @description It takes cream */
+            cream: boolean;
+            do: string;
+            /**
+             * @description What the pieces are then worth
+             * @enum {string}
+             */
+            grade: "" | "sell" | "repair" | "eat" | "reclaim" | "bin";
+            key: string;
+            /** @description The pieces are not handed over */
+            lost: boolean;
+        };
+        FaultsKnown: {
+            fact: string;
+            is: boolean;
+            text: string;
+        };
+        FaultsList: {
+            /** @description The last one first */
+            faults: components["schemas"]["FaultsFault"][];
+        };
+        FaultsQuestion: {
+            fact: string;
+            text: string;
+        };
+        FaultsSaid: {
+            fact: string;
+            is: boolean;
+        };
+        FaultsSign: {
+            /** @description The step can show it */
+            fits: boolean;
+            name: string;
+            sign: string;
+        };
+        FaultsTaken: {
+            /** Format: uuid */
+            batch?: string;
+            /**
+             * Format: double
+             * @description g in the bowl, where somebody knows better than the record
+             */
+            bowl?: number;
+            cause: string;
+            /** @enum {string} */
+            colour?: "dark" | "milk" | "white";
+            /** @description Of the larder, where the fix takes it; none: it is not booked, and neither is what comes of it */
+            cream?: string;
+            fix: string;
+            /**
+             * @description Of the chocolate, where it is not on record
+             * @enum {string}
+             */
+            kind?: "real" | "compound";
+            /** @enum {string} */
+            method?: "none" | "gentle" | "seed" | "three-point";
+            /**
+             * Format: uuid
+             * @description A bowl on the counter
+             */
+            pot?: string;
+            /** @description What was answered */
+            said?: components["schemas"]["FaultsSaid"][];
+            /** @description What is seen; none: only what can be is asked for */
+            sign?: string;
+            /** @description What could not be answered */
+            skipped?: string[];
+            step?: string;
+            /**
+             * Format: int64
+             * @description At how many pieces it is seen, or half shells
+             */
+            units?: number;
+            /** @description How it is made, where it is not on record */
+            ways?: string[];
+        };
+        FaultsTold: {
+            /** @description To be answered next */
+            ask?: components["schemas"]["FaultsQuestion"];
+            /**
+             * Format: int64
+             * @description Of them
+             */
+            begun: number;
+            /** @description What is in the bowl */
+            bowl: components["schemas"]["MeasureShown"];
+            /**
+             * Format: int64
+             * @description Pieces that were lost at the step until now
+             */
+            broken: number;
+            /** @description The likely one first */
+            causes: components["schemas"]["FaultsCause"][];
+            /** @description Of the larder, for a sauce */
+            creams: components["schemas"]["FaultsCream"][];
+            /** @description What it does to the orders when all of them are lost */
+            effect?: components["schemas"]["FaultsEffect"];
+            /** @description What the record answers */
+            known: components["schemas"]["FaultsKnown"][];
+            /** @description What can be seen there, what fits the step first */
+            signs: components["schemas"]["FaultsSign"][];
+            /** @description What is counted */
+            unit: string;
+        };
+        FaultsWhere: {
+            /** Format: uuid */
+            batch?: string;
+            /**
+             * Format: double
+             * @description g in the bowl, where somebody knows better than the record
+             */
+            bowl?: number;
+            /** @enum {string} */
+            colour?: "dark" | "milk" | "white";
+            /**
+             * @description Of the chocolate, where it is not on record
+             * @enum {string}
+             */
+            kind?: "real" | "compound";
+            /** @enum {string} */
+            method?: "none" | "gentle" | "seed" | "three-point";
+            /**
+             * Format: uuid
+             * @description A bowl on the counter
+             */
+            pot?: string;
+            /** @description What was answered */
+            said?: components["schemas"]["FaultsSaid"][];
+            /** @description What is seen; none: only what can be is asked for */
+            sign?: string;
+            /** @description What could not be answered */
+            skipped?: string[];
+            step?: string;
+            /**
+             * Format: int64
+             * @description At how many pieces it is seen, or half shells
+             */
+            units?: number;
+            /** @description How it is made, where it is not on record */
+            ways?: string[];
         };
         FoodAllergen: {
             /** @description One of the fourteen of the EU (Regulation 1169/2011, Annex II) */
@@ -6741,6 +6995,10 @@ export interface components {
             lines: components["schemas"]["OrdersSaid"][];
             /** @description What was not understood */
             unread: string[];
+        };
+        OrdersWhenMore: {
+            fits: boolean;
+            text: string;
         };
         Plan: {
             schema: string;
@@ -11619,6 +11877,131 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
+    "list-faults": {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsList"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "add-fault": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FaultsTaken"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsFault"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "ask-fault": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FaultsWhere"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsTold"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "remove-fault": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     "follow-calendar": {
         parameters: {
             query?: never;
@@ -13512,6 +13895,37 @@ export interface operations {
             409: components["responses"]["Conflict"];
             413: components["responses"]["RequestEntityTooLarge"];
             415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "when-more": {
+        parameters: {
+            query: {
+                /** @description Index of the order's line */
+                line?: number;
+                count: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersWhenMore"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
             422: components["responses"]["UnprocessableEntity"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];
