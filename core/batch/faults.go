@@ -3,6 +3,7 @@ package batch
 import (
 	"slices"
 
+	"zestytin/core/chocolate"
 	"zestytin/core/fault"
 	"zestytin/core/ident"
 	"zestytin/core/ledger"
@@ -21,6 +22,10 @@ func (s *steps) ways(c *Card) []fault.Way {
 		portions = append(portions, d.Portions...)
 		bases = max(bases, len(s.f.CoatingsOf(&d, treat.RoleBase))+len(s.f.CoatingsOf(&d, treat.RoleLayer)))
 	}
+	// Real chocolate that is not tempered is hidden by what it is rolled in (rules 2.4).
+	hidden := func(p Pot) bool {
+		return p.Chocolate.Kind == chocolate.Real && p.Method == chocolate.NoTemper && slices.Contains(p.Roles, treat.RoleCoat)
+	}
 	inside := slices.ContainsFunc(portions, func(p treat.Addition) bool { return p.Where == treat.In })
 	is := map[fault.Way]bool{
 		fault.Bowl:    len(c.Pots) > 0,
@@ -32,7 +37,7 @@ func (s *steps) ways(c *Card) []fault.Way {
 		fault.Spread:  bases > 0,
 		fault.Layered: bases > 1,
 		fault.Lined:   s.f.Has(treat.RoleDrizzle),
-		fault.Rolled:  slices.ContainsFunc(portions, bed),
+		fault.Rolled:  slices.ContainsFunc(portions, bed) || slices.ContainsFunc(c.Pots, hidden),
 		fault.Topped:  slices.ContainsFunc(portions, on),
 		fault.Mixed:   len(c.Mixes) > 0 && c.Boil == nil,
 		fault.Boiled:  c.Boil != nil,
@@ -84,10 +89,10 @@ func (c *Card) Stands(step ident.Step, draws map[ident.Step]*ledger.Draw) (Stand
 	if list := handsOn[c.Steps[at].Role]; list != nil {
 		out.Ways = slices.DeleteFunc(slices.Clone(c.Ways), func(w fault.Way) bool { return !slices.Contains(list, w) })
 	}
-	var chocolate si.Grams
+	var on si.Grams
 	for i := range c.Steps {
 		if d := draws[c.Steps[i].ID]; d != nil && begun[c.Steps[i].of()] {
-			chocolate += d.Applied - d.Trimmed
+			on += d.Applied - d.Trimmed
 		}
 	}
 	for _, m := range c.Mixes {
@@ -105,7 +110,7 @@ func (c *Card) Stands(step ident.Step, draws map[ident.Step]*ledger.Draw) (Stand
 		break
 	}
 	if out.Begun > 0 {
-		out.Each = chocolate.By(float64(out.Begun))
+		out.Each = on.By(float64(out.Begun))
 	}
 	return out, true
 }

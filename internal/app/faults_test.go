@@ -68,11 +68,7 @@ func (p *person) everyTreat() {
 	p.must(201, "POST", "/treats", object{"name": "Two layers", "formula": with(bark, object{"steps": steps,
 		"choices":  with(bark["choices"].(object), object{"style": "layers"}),
 		"coatings": []any{bark["coatings"].([]any)[0], layer}})})
-	truffles, cocoa := p.formula("Bergamot truffles"), p.item("Cocoa powder")
-	p.must(201, "POST", "/treats", object{"name": "Rolled truffles", "formula": with(truffles, object{"portions": []object{{
-		"ingredient": cocoa["id"], "where": "on", "each": object{"amount": 2, "unit": "g"},
-		"bed": object{"amount": 200, "unit": "g"}}}})})
-	for _, name := range []string{"Rolled truffles", "Brown-butter walnut fudge", "Two layers"} {
+	for _, name := range []string{"Bergamot truffles", "Brown-butter walnut fudge", "Two layers"} {
 		order := p.must(201, "POST", "/orders", p.draft(name, 12))
 		p.move(200, order["id"], "promised")
 	}

@@ -72,6 +72,9 @@ func TestRowLevelSecurity(t *testing.T) {
 	maren.must(200, "PUT", step, object{"done": true, "device": "one"})
 	maren.must(204, "POST", step+"/notes", object{"id": db.NewID(), "text": "thin"})
 	maren.must(204, "POST", "/timers", object{"id": db.NewID(), "name": "Tea", "seconds": 60, "device": "one"})
+	at := maren.sheetSteps("2026-09-05")[0]
+	maren.must(201, "POST", "/faults", object{"batch": at["batch"], "step": at["step"], "units": 1, "sign": "broken",
+		"cause": "handled", "fix": "taste"})
 	bowl := maren.bowl(object{"probe": maren.sensor("probe", "C", true)["id"]})["id"].(string)
 	maren.must(201, "POST", "/pots/"+bowl+"/deeds", object{"what": "smear"})
 	maren.must(204, "POST", "/pots/"+bowl+"/readings", object{"kind": "probe", "value": 31})
@@ -178,6 +181,9 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 	maren.must(204, "POST", "/timers", object{"id": ids["/api/v1/timers/{id}"], "name": "Tea", "seconds": 60,
 		"device": "one"})
 	maren.must(204, "POST", maren.aStep()+"/notes", object{"id": ids["/api/v1/step-notes/{id}"], "text": "thin"})
+	at := maren.sheetSteps("2026-09-05")[0]
+	ids["/api/v1/faults/{id}"] = maren.must(201, "POST", "/faults", object{"batch": at["batch"], "step": at["step"],
+		"units": 1, "sign": "broken", "cause": "handled", "fix": "taste"})["id"].(string)
 	ids["/api/v1/sensors/{id}"] = maren.sensor("probe", "C", false)["id"].(string)
 	ids["/api/v1/pots/{id}"] = maren.bowl(nil)["id"].(string)
 	ids["/api/v1/messages/{id}"] = maren.tellsOf(promised["id"]).(string)

@@ -75,11 +75,14 @@ func Of(ctx context.Context, tx pgx.Tx, which string, with ...any) ([]Fault, err
 }
 
 func (f *Faults) list(ctx context.Context, in *struct {
-	Day string `query:"day" required:"true" format:"date"`
+	Day   string `query:"day" format:"date"`
+	Batch string `query:"batch" format:"uuid"`
+	Pot   string `query:"pot" format:"uuid"`
 }) (*struct{ Body List }, error) {
 	var out List
 	err := f.In(ctx, func(tx pgx.Tx) (err error) {
-		out.Faults, err = Of(ctx, tx, `f.day = $1::text::date`, in.Day)
+		out.Faults, err = Of(ctx, tx, `($1 = '' or f.day = $1::text::date) and ($2 = '' or f.batch_id = $2::text::uuid)
+			and ($3 = '' or f.pot_id = $3::text::uuid) and ($1 || $2 || $3 <> '')`, in.Day, in.Batch, in.Pot)
 		return err
 	})
 	return &struct{ Body List }{out}, err

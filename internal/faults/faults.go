@@ -70,7 +70,7 @@ func Register(h web.Base, needs Deps) {
 		"What can be behind what is seen, what to do about it, and what to ask next; nothing is booked", 0), f.ask)
 	web.Register(h, op("add-fault", "POST", "/faults", "Something went wrong and this is done about it: it is booked",
 		http.StatusCreated), f.add)
-	web.Register(h, op("list-faults", "GET", "/faults", "What went wrong on a day", 0), f.list)
+	web.Register(h, op("list-faults", "GET", "/faults", "What went wrong on a day, at a batch or at a bowl", 0), f.list)
 	web.Register(h, op("remove-fault", "DELETE", "/faults/{id}", "It was not so: all that was booked for it is taken back",
 		http.StatusNoContent), f.remove)
 }

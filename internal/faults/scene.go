@@ -144,10 +144,11 @@ func (f *Faults) atStep(ctx context.Context, tx pgx.Tx, s *scene, now time.Time)
 	for _, x := range b.steps {
 		s.output.Broken += x.Broken
 	}
-	for i := at; i >= 0 && s.pot.Ingredient == ""; i-- { // what it works from, or what is on it already
-		if d := b.steps[i].Draw; d != nil {
-			s.pot, s.touched, s.Damp = d.Pot, append(s.touched, d.Touches...), d.Damp
-		}
+	// What it works from, or what is on it already; before there is any, what is melted next.
+	order := slices.Concat(b.steps[at:at+1], reversed(b.steps[:at]), b.steps[at+1:])
+	if n := slices.IndexFunc(order, func(x stepRow) bool { return x.Draw != nil }); n >= 0 {
+		d := order[n].Draw
+		s.pot, s.touched, s.Damp = d.Pot, append(s.touched, d.Touches...), d.Damp
 	}
 	s.Method, s.Source = s.pot.Method, s.pot.Source
 	if s.Method == "" {
@@ -169,6 +170,12 @@ func (f *Faults) atStep(ctx context.Context, tx pgx.Tx, s *scene, now time.Time)
 		return err
 	}
 	return f.ticked(ctx, tx, s, b, at, now)
+}
+
+func reversed(steps []stepRow) []stepRow {
+	list := slices.Clone(steps)
+	slices.Reverse(list)
+	return list
 }
 
 // ticked is what the ticks of a batch answer.

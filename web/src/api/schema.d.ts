@@ -1039,7 +1039,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What went wrong on a day */
+        /** What went wrong on a day, at a batch or at a bowl */
         get: operations["list-faults"];
         put?: never;
         /** Something went wrong and this is done about it: it is booked */
@@ -11879,8 +11879,10 @@ export interface operations {
     };
     "list-faults": {
         parameters: {
-            query: {
-                day: string;
+            query?: {
+                day?: string;
+                batch?: string;
+                pot?: string;
             };
             header?: never;
             path?: never;

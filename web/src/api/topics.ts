@@ -53,6 +53,7 @@ const rests: Record<string, string[]> = {
   messages: ['messages', 'order-messages', 'drives'],
   pots: ['pots', 'pot', 'sensors'],
   timers: ['timers'],
+  faults: ['fault', 'faults'],
 }
 
 /** Figures that are computed anew from all of it. */
@@ -70,6 +71,7 @@ export type Topic =
   | 'messages'
   | 'pots'
   | 'timers'
+  | 'faults'
   | 'kitchen'
 
 /**

@@ -181,6 +181,7 @@ export default function Bench() {
       {now && (
         <Now
           s={now}
+          day={day}
           people={people}
           place={now === current ? undefined : words.looking(steps.indexOf(now) + 1, steps.length)}
           tickButton={tickButton}

@@ -1,5 +1,6 @@
 import { Button, Checkbox, Input } from 'antd'
 import { type RefObject, useState } from 'react'
+import { Link } from 'react-router'
 import { lookOf } from '../kit/chocolate'
 import { Glyph } from '../kit/glyphs'
 import { minutes, useKitchen, whatOf, whom } from '../shell/kitchen'
@@ -12,6 +13,7 @@ import './bench.css'
 
 interface Props {
   s: Step
+  day: string
   people: number
   place?: string // where it stands in the day, when it is not the current one
   tickButton: RefObject<HTMLButtonElement | null>
@@ -25,9 +27,13 @@ interface Props {
   unnote: (id: string, text: string) => void
 }
 
+/** Where a step is, for the page on which something has gone wrong. */
+const wrongAt = (s: Step, day: string) =>
+  String(new URLSearchParams({ batch: s.batch, step: s.step, day, name: `${s.name}, ${s.treat}` }))
+
 /** One step, large: what is done now, with how much, and what waits then. */
 export function Now(props: Props) {
-  const { s, people, place, tickButton, tick, lose, look, toCurrent, startTimer, aloud, note, unnote } = props
+  const { s, day, people, place, tickButton, tick, lose, look, toCurrent, startTimer, aloud, note, unnote } = props
   const kitchen = useKitchen()
   const { clock } = kitchen
   return (
@@ -99,6 +105,9 @@ export function Now(props: Props) {
           </Button>
         )}
         <Broke s={s} lose={lose} large />
+        <Link className="button-link large" to={`/bench/wrong?${wrongAt(s, day)}`}>
+          {words.wrong}
+        </Link>
         <span className="now-steps">
           <Button size="large" onClick={() => look(-1)} title="j">
             ‹ {words.back}

@@ -96,5 +96,6 @@ export const words = say({
   plan: 'plan',
   anyMoreThisIsWhen: 'any more: this is when it was to be done',
   until: ', until',
+  wrong: 'Something is wrong',
   save: 'Save',
 })

@@ -92,6 +92,9 @@ function Counter({ p }: { p: Pot }) {
         <Deeds p={p} undo={undo} note={note} />
         <footer className="pot-ends">
           {!p.ended && <Button onClick={() => setEnding(true)}>{words.end}</Button>}
+          <Link to={`/bench/wrong?${String(new URLSearchParams({ pot: p.id, day: p.day, name: p.name }))}`}>
+            {words.wrong}
+          </Link>
           <Link to={`/bench/${p.day}`}>{words.backToBench}</Link>
         </footer>
       </aside>

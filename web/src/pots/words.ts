@@ -8,6 +8,7 @@ export const words = say({
   beginThis: 'At the bowl',
   beginHow: (name: string) => `At the bowl: ${name}`,
   instruments: 'Thermometers and scales',
+  wrong: 'Something is wrong',
   backToBench: 'Back to the run sheet',
   of: (amount: string, name: string) => `${amount} of ${name}`,
   inIt: (amount: string) => `${amount} in the bowl`,

@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { Button, Input, Select } from 'antd'
 import { type ReactNode, useEffect, useRef, useState } from 'react'
+import { Link } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { starting } from '../api/families'
 import { Blank } from '../kit/Blank'
@@ -536,6 +537,9 @@ export default function ScratchPad({ close }: { close: () => void }) {
         ))}
       </nav>
       <Now />
+      <p className="pad-wrong">
+        <Link to="/bench/wrong">{words.wrong}</Link>
+      </p>
     </aside>
   )
 }

@@ -2,6 +2,7 @@ import { say } from '../kit/tongue'
 
 /** What these pages say. */
 export const words = say({
+  wrong: 'Something is wrong with a piece or a bowl',
   wallOf: 'wall of',
   weightOf: 'weight of',
   wall: 'Wall',

@@ -141,11 +141,24 @@ function Find() {
     retry: false,
   })
   const treats = useQuery({ queryKey: ['treats'], queryFn: () => ask(api.GET('/api/v1/treats', {})), enabled: open })
+  const signs = useQuery({
+    queryKey: ['fault', 'signs'],
+    queryFn: () => ask(api.POST('/api/v1/faults/question', { body: {} })),
+    enabled: open,
+    staleTime: Infinity,
+  })
   const hits = useMemo<Hit[]>(() => {
     const typed = text.toLowerCase().split(/\s+/).filter(Boolean)
     if (typed.length === 0) return []
     const all: Hit[] = [
       ...places.map(([name, to]) => ({ key: to, what: name, beside: 'place', to })),
+      { key: '/bench/wrong', what: words.wrong, beside: words.beside.bench, to: '/bench/wrong' },
+      ...(signs.data?.signs ?? []).map((s) => ({
+        key: s.sign,
+        what: s.name,
+        beside: words.beside.wrong,
+        to: `/bench/wrong?sign=${s.sign}`,
+      })),
       { key: '/customers', what: words.customers, beside: 'place', to: '/customers' },
       ...(treats.data?.treats ?? []).map((t) => ({ key: t.id, what: t.name, beside: 'treat', to: `/treats/${t.id}` })),
       ...(orders.data?.orders ?? []).map((o) => ({
@@ -168,7 +181,7 @@ function Find() {
       : []
     const found = all.filter((h) => typed.every((w) => `${h.what} ${h.beside}`.toLowerCase().includes(w)))
     return [...made, ...found].slice(0, 8)
-  }, [text, orders.data, treats.data, asked.data, kitchen])
+  }, [text, orders.data, treats.data, asked.data, signs.data, kitchen])
   // Who types fast and presses Enter goes to the first that is found, as soon as it is.
   const found = typed === text.trim() && !orders.isFetching && !treats.isPending && !asked.isFetching
   const [entered, setEntered] = useState(false)

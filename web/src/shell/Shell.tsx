@@ -45,6 +45,7 @@ const places = {
   newPot: place(() => import('../pots/BeginPot')),
   pot: place(() => import('../pots/PotPage')),
   instruments: place(() => import('../pots/Instruments')),
+  wrong: place(() => import('../faults/Wrong')),
   practice: place(() => import('../pots/Practice')),
   larder: place(() => import('../larder/Larder')),
   shopping: place(() => import('../larder/Shopping')),
@@ -199,6 +200,7 @@ function Door() {
           <Route path="plan/hours" element={<places.hours />} />
           <Route path="bench" element={<places.bench />} />
           <Route path="bench/instruments" element={<places.instruments />} />
+          <Route path="bench/wrong" element={<places.wrong />} />
           <Route path="bench/practice" element={<places.practice />} />
           <Route path="bench/bowls/new" element={<places.newPot />} />
           <Route path="bench/bowls/:id" element={<places.pot />} />

@@ -45,6 +45,8 @@ export const words = say({
   daysAgo: (days: string | number) => `${days} days ago`,
   keys: 'Keys',
   findAnything: 'Find anything',
+  wrong: 'Something is wrong',
+  beside: { bench: 'at the bench', wrong: 'what went wrong' },
   found: 'Found',
   theNextFourteenDays: 'The next fourteen days',
   weCantReachYourKitchen: 'We can’t reach your kitchen',
