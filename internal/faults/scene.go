@@ -271,7 +271,7 @@ func (s *scene) told(ctx context.Context, tx pgx.Tx) (Told, error) {
 		of := Cause{Code: c.Code, Why: c.Why, Likely: c.Likely, Next: c.Next, Fixes: []Fix{}}
 		for _, x := range c.Fixes {
 			of.Fixes = append(of.Fixes, Fix{Key: x.Key, Do: x.Do, Grade: x.Grade, Books: s.books(&x), Lost: x.Lost > 0,
-				Cream: x.Made > 0})
+				Cream: x.Wet > 0})
 		}
 		t.Causes = append(t.Causes, of)
 	}
@@ -302,6 +302,7 @@ func (s *scene) books(x *fault.Fix) []reason.Reason {
 	add(reason.Of("fault.books-back", measure.ShowGrams(x.Back), name), x.Back > 0)
 	add(reason.Of("fault.books-uses", measure.ShowGrams(x.Uses), name), x.Uses > 0)
 	add(reason.Of("fault.books-gone", measure.ShowGrams(x.Gone), name), x.Gone > 0)
+	add(reason.Of("fault.books-wet", measure.ShowGrams(x.Wet)), x.Wet > 0)
 	add(reason.Of("fault.books-made", measure.ShowGrams(x.Made)), x.Made > 0)
 	return list
 }
