@@ -4,6 +4,7 @@ import (
 	"math"
 	"math/rand/v2"
 	"testing"
+	"time"
 
 	"gonum.org/v1/gonum/stat/distuv"
 )
@@ -157,5 +158,22 @@ func TestPace(t *testing.T) {
 	}
 	if e := Pace(slow, 0); !e.SuggestsPace() {
 		t.Errorf("twelve batches at half as long again: %+v", e)
+	}
+}
+
+// By hand: Maren ticks at 10:00, 10:12 and twice at 10:42, of which 20 and 10 minutes were planned; Bo at 10:05. Her second
+// step took 12 minutes, the two 20 and 10; the first of each cannot be told, nor what follows on three hours away.
+func TestMinutesFromTicks(t *testing.T) {
+	at := func(minute float64) time.Time {
+		return time.Date(2026, 9, 3, 10, 0, 0, 0, time.UTC).Add(time.Duration(minute * float64(time.Minute)))
+	}
+	took := FromTicks([]Tick{{"maren", "a", "wash", at(0), 10}, {"bo", "b", "melt", at(5), 10},
+		{"maren", "a", "dip", at(12), 15}, {"maren", "a", "line", at(42), 20}, {"maren", "a", "box", at(42.5), 10},
+		{"maren", "c", "cut", at(222), 10}, {"bo", "b", "pour", at(9), 5}})
+	want := []float64{0, 0, 12, 30.5 * 2 / 3, 30.5 / 3, 0, 4}
+	for i := range want {
+		if math.Abs(took[i]-want[i]) > 1e-9 {
+			t.Errorf("%d: %v minutes, not %v", i, took[i], want[i])
+		}
 	}
 }

@@ -4,6 +4,8 @@
 package treat
 
 import (
+	"slices"
+
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
 	"zestytin/core/ident"
@@ -281,4 +283,21 @@ func Grams(q *measure.Quantity) si.Grams {
 func Millilitres(q measure.Quantity) float64 {
 	v, _ := q.In(measure.Millilitre, measure.Substance{})
 	return v
+}
+
+// Stayed tells whether a step is the same work in two versions of a formula: what was learned of it still holds, whatever
+// its minutes, its loss and its words say now.
+func (s *StepTemplate) Stayed(before *StepTemplate) bool {
+	return s.ID == before.ID && s.Pot == before.Pot && s.Rounds == before.Rounds && s.Moulds == before.Moulds &&
+		s.Trims == before.Trims && s.Part == before.Part && s.Beside == before.Beside && slices.Equal(s.Adds, before.Adds)
+}
+
+// StepOf the id; nil where there is none.
+func (f *Formula) StepOf(id ident.Step) *StepTemplate {
+	for i := range f.Steps {
+		if f.Steps[i].ID == id {
+			return &f.Steps[i]
+		}
+	}
+	return nil
 }

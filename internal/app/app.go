@@ -164,6 +164,7 @@ func New(o Options) *App {
 			return standin.NewCounter(b, seed, deeds)
 		}})
 	a.faults()
+	a.logbook(book)
 	starter.Register(h, a.starter(book, known))
 	a.doorstep(&o, router)
 	bring.Register(h, bring.Deps{Currency: currencyOf, Treats: namedTreats})

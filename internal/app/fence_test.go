@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"net/http"
 	"strings"
 	"testing"
@@ -75,6 +76,14 @@ func TestRowLevelSecurity(t *testing.T) {
 	at := maren.sheetSteps("2026-09-05")[0]
 	maren.must(201, "POST", "/faults", object{"batch": at["batch"], "step": at["step"], "units": 1, "sign": "broken",
 		"cause": "handled", "fix": "taste"})
+	batch, tried := fmt.Sprint(at["batch"]), fmt.Sprint(at["step"])
+	maren.must(204, "PUT", "/batches/"+batch+"/results/"+tried, object{"minutes": 12})
+	maren.must(204, "PUT", "/batches/"+batch+"/photo", aPicture(t))
+	if _, err := owner.Exec(ctx, `insert into lessons (kitchen_id, id, treat_id, what, step, was, mean, low, high, batches,
+			counts, version, at) values ($1, $2, $3, 'loss', 'seal', 0.1, 0.1, 0, 1, 1, 1, 1, now())`, mine, db.NewID(),
+		maren.treat("Milk malt bombs")); err != nil {
+		t.Fatal(err)
+	}
 	bowl := maren.bowl(object{"probe": maren.sensor("probe", "C", true)["id"]})["id"].(string)
 	maren.must(201, "POST", "/pots/"+bowl+"/deeds", object{"what": "smear"})
 	maren.must(204, "POST", "/pots/"+bowl+"/readings", object{"kind": "probe", "value": 31})
@@ -219,7 +228,9 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 		"revoke-quotes": nil, "remove-payment": nil,
 		"put-result": object{"good": 3},
 		"make-more":  object{"line": 0, "count": 1}, "hand-over-fewer": object{"line": 0, "count": 1},
-		"add-losses": object{"pieces": 1}, "remove-brought": nil,
+		"put-photo": aPicture(t), "remove-photo": nil, "put-step-result": object{"minutes": 3}, "remove-fault": nil,
+		"take-lesson": object{"what": "loss", "step": "seal"},
+		"add-losses":  object{"pieces": 1}, "remove-brought": nil,
 		"note-payment": object{"kind": "deposit", "amount": "1", "day": "2026-09-03"},
 	}
 	document := bo.must(200, "GET", "/api/openapi.json", nil)

@@ -147,7 +147,7 @@ type answer struct {
 	body   string
 }
 
-// send a request; body is JSON unless it is a string. header holds pairs.
+// send a request; body is JSON unless it is a string, or a picture in bytes. header holds pairs.
 func (p *person) send(method, path string, body any, header ...string) answer {
 	p.t.Helper()
 	var reader io.Reader
@@ -156,6 +156,8 @@ func (p *person) send(method, path string, body any, header ...string) answer {
 	case nil:
 	case string:
 		reader, kind = strings.NewReader(b), "application/json"
+	case []byte:
+		reader, kind = bytes.NewReader(b), "image/jpeg"
 	default:
 		text, err := json.Marshal(b)
 		if err != nil {

@@ -306,3 +306,10 @@ func notFound(err error, what string) error {
 	}
 	return err
 }
+
+// SetFit sets the share of an ingredient that is fit to use.
+func SetFit(ctx context.Context, tx pgx.Tx, id ident.Ingredient, share float64) error {
+	_, err := tx.Exec(ctx, `update ingredients set fit = $2, revision = revision + 1 where id = $1::text::uuid`, id,
+		min(max(share, 0.01), 1))
+	return err
+}

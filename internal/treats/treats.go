@@ -345,3 +345,22 @@ func same(a, b *treat.Formula) bool {
 	y, errY := json.Marshal(b)
 	return errX == nil && errY == nil && string(x) == string(y)
 }
+
+// Rewrite a treat's formula as its next version, where it is sound.
+func (b *Book) Rewrite(ctx context.Context, tx pgx.Tx, id uuid.UUID, f *treat.Formula) error {
+	now, err := one(ctx, tx, id)
+	if err != nil {
+		return err
+	}
+	if err := b.check(ctx, tx, &Fields{Name: now.Name, Formula: f}); err != nil {
+		return err
+	}
+	known, err := b.Known(ctx, tx)
+	if err != nil {
+		return err
+	}
+	if _, err := tx.Exec(ctx, `update treats set revision = revision + 1 where id = $1`, id); err != nil {
+		return err
+	}
+	return write(ctx, tx, web.ActorOf(ctx), b.Clock(), id, f, &known.Inputs)
+}

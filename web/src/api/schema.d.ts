@@ -39,6 +39,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/batches/{id}/photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Its photo, as a JPEG */
+        get: operations["get-photo"];
+        /** A photo of a batch: JPEG or PNG, at most 5 MB */
+        put: operations["put-photo"];
+        post?: never;
+        /** Throw its photo away */
+        delete: operations["remove-photo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/batches/{id}/result": {
         parameters: {
             query?: never;
@@ -49,6 +68,23 @@ export interface paths {
         get?: never;
         /** Record how a batch came out: the till sets it against what was expected */
         put: operations["put-result"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/batches/{id}/results/{step}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** What a step came to, where a person knows better than ticks and touches */
+        put: operations["put-step-result"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1233,6 +1269,57 @@ export interface paths {
         get?: never;
         /** Set what the own price list asks for treats; gives back what it asked before */
         put: operations["put-list-prices"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/logbook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was made, the last first */
+        get: operations["get-logbook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/logbook.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The logbook as CSV, a line for each step */
+        get: operations["export-logbook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/logbook.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The logbook with its curves and photos, all of it */
+        get: operations["export-logbook-whole"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -2859,6 +2946,24 @@ export interface paths {
         get: operations["get-ladder"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/treats/{id}/lessons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the batches of a treat have shown */
+        get: operations["list-lessons"];
+        put?: never;
+        /** Take what was learned into the treat, as its next version */
+        post: operations["take-lesson"];
         delete?: never;
         options?: never;
         head?: never;
@@ -5691,6 +5796,213 @@ export interface components {
              */
             unit: "g" | "each";
             usedIn: components["schemas"]["TreatUse"][];
+        };
+        LogbookBatch: {
+            /**
+             * Format: int64
+             * @description Of those lost, back to the pot
+             */
+            back: number;
+            /** @description Of its chocolates, on its days */
+            bowls: components["schemas"]["LogbookBowl"][];
+            /** @description As it was reckoned when it was promised */
+            cost: components["schemas"]["PriceMoney"];
+            /** @description Of each that is begun one comes out */
+            counted: boolean;
+            /**
+             * Format: date
+             * @description On which the last of it was done
+             */
+            day: string;
+            /** @description All of its steps are */
+            done: boolean;
+            /** @enum {string} */
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster" | "mix";
+            faults: components["schemas"]["LogbookFault"][];
+            for: components["schemas"]["OrderShareOwner"][];
+            /**
+             * Format: int64
+             * @description As it was counted in the end
+             */
+            good?: number;
+            id: string;
+            /** @description Its minutes or losses are known */
+            learned: boolean;
+            /** Format: int64 */
+            lost: number;
+            name: string;
+            notes: string[];
+            photo: boolean;
+            /**
+             * Format: double
+             * @description Minutes of hands that were reckoned
+             */
+            planned: number;
+            /** Format: int64 */
+            repaired: number;
+            /** @description What it is counted in */
+            sold: string;
+            /**
+             * Format: int64
+             * @description Pieces; of bark the sheets
+             */
+            started: number;
+            steps: components["schemas"]["LogbookStep"][];
+            /**
+             * Format: double
+             * @description Minutes of hands that it took, as far as they are known
+             */
+            took?: number;
+            treat: string;
+            /**
+             * Format: int64
+             * @description Of the treat
+             */
+            version: number;
+            /** Format: int64 */
+            wanted: number;
+            /** @description Who did it */
+            who: string[];
+        };
+        LogbookBowl: {
+            /** @description °C by s since it was begun */
+            curve?: components["schemas"]["LogbookPoint"][];
+            id: string;
+            name: string;
+            /**
+             * Format: double
+             * @description g that were left in it
+             */
+            remains?: number;
+            /** @enum {string} */
+            result: "" | "good" | "poor";
+        };
+        LogbookCorrection: {
+            /**
+             * Format: int64
+             * @description Of those lost, back to the pot
+             */
+            back?: number;
+            /** Format: int64 */
+            lost?: number;
+            /**
+             * Format: double
+             * @description Of hands
+             */
+            minutes?: number;
+            /** Format: int64 */
+            repaired?: number;
+            /**
+             * Format: int64
+             * @description Of what was bought, not fit to use
+             */
+            unfit?: number;
+        };
+        LogbookFault: {
+            cause: string;
+            grade: string;
+            /** Format: int64 */
+            pieces: number;
+            sign: string;
+            step: string;
+            /** Format: int64 */
+            units: number;
+        };
+        LogbookLesson: {
+            /** @description What could be taken */
+            ask: string;
+            /** Format: int64 */
+            batches: number;
+            /**
+             * Format: double
+             * @description In nine of ten cases not less
+             */
+            from: number;
+            /** Format: double */
+            mean: number;
+            /** @description Of it */
+            name: string;
+            /** @description At which; of chocolate and fruit the ingredient */
+            step: string;
+            /** @description Enough was seen, and it does not agree with the treat */
+            suggests: boolean;
+            /** @description What was seen, and what follows */
+            text: string;
+            /**
+             * Format: double
+             * @description And not more
+             */
+            to: number;
+            /** Format: double */
+            was: number;
+            /** @enum {string} */
+            what: "loss" | "pace" | "coat" | "pool" | "fit";
+        };
+        LogbookLessons: {
+            /** @description Those that are suggested first */
+            lessons: components["schemas"]["LogbookLesson"][];
+        };
+        LogbookPage: {
+            batches: components["schemas"]["LogbookBatch"][];
+            /** @description There are older ones */
+            more: boolean;
+        };
+        LogbookPoint: {
+            /** Format: double */
+            at: number;
+            /** Format: double */
+            value: number;
+        };
+        LogbookStep: {
+            /**
+             * Format: int64
+             * @description Of those lost, back to the pot
+             */
+            back: number;
+            /** @description Its minutes were said by a person */
+            byHand: boolean;
+            /** Format: date-time */
+            done?: string;
+            /** Format: int64 */
+            lost: number;
+            name: string;
+            /**
+             * Format: double
+             * @description Minutes of hands that were reckoned
+             */
+            planned: number;
+            /** Format: int64 */
+            repaired: number;
+            step: string;
+            /**
+             * Format: double
+             * @description Minutes of hands that it took, as far as they are known
+             */
+            took?: number;
+            /**
+             * Format: int64
+             * @description Of what was bought, not fit to use
+             */
+            unfit?: number;
+        };
+        LogbookTaking: {
+            step: string;
+            /** @enum {string} */
+            what: "loss" | "pace" | "coat" | "pool" | "fit";
+        };
+        LogbookTook: {
+            /**
+             * Format: int64
+             * @description Of the treat, that says it now
+             */
+            version: number;
+        };
+        LogbookWhole: {
+            batches: components["schemas"]["LogbookBatch"][];
+            /** @description JPEGs in base64, by batch */
+            photos: {
+                [key: string]: string;
+            };
         };
         MeasureQuantity: {
             /**
@@ -9775,6 +10087,100 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
+    "get-photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A JPEG of at most 1600 px */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "put-photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "image/jpeg": string;
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "remove-photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     "put-result": {
         parameters: {
             query?: never;
@@ -9798,6 +10204,41 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["BenchResult"];
                 };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "put-step-result": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                step: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LogbookCorrection"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["BadRequest"];
             401: components["responses"]["Unauthorized"];
@@ -12379,6 +12820,101 @@ export interface operations {
             409: components["responses"]["Conflict"];
             413: components["responses"]["RequestEntityTooLarge"];
             415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-logbook": {
+        parameters: {
+            query?: {
+                /** @description Of this treat only */
+                treat?: string;
+                /** @description On which something of it was done */
+                day?: string;
+                /** @description In the names of treats and customers, in notes */
+                find?: string;
+                /** @description Only those that were done earlier */
+                before?: string;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogbookPage"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "export-logbook": {
+        parameters: {
+            query?: {
+                /** @description Of this treat only */
+                treat?: string;
+                /** @description On which something of it was done */
+                day?: string;
+                /** @description In the names of treats and customers, in notes */
+                find?: string;
+                /** @description Only those that were done earlier */
+                before?: string;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A CSV file */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "export-logbook-whole": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogbookWhole"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
             422: components["responses"]["UnprocessableEntity"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];
@@ -16236,6 +16772,69 @@ export interface operations {
             };
             401: components["responses"]["Unauthorized"];
             404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "list-lessons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogbookLessons"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "take-lesson": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LogbookTaking"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogbookTook"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
             422: components["responses"]["UnprocessableEntity"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];

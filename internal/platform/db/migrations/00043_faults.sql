@@ -39,10 +39,31 @@ create table step_results (
   repaired   int check (repaired between 0 and 100000),
   lost       int check (lost between 0 and 100000),
   back       int check (back between 0 and 100000),
+  unfit      int check (unfit between 0 and 100000), -- of what was bought, not fit to use
   by_id      uuid references people,
   primary key (kitchen_id, batch_id, step),
   foreign key (kitchen_id, batch_id) references batches on delete cascade
 );
+-- What was learned and taken into a treat, with what it rested on: its spread is kept.
+create table lessons (
+  kitchen_id uuid not null references kitchens,
+  id         uuid not null,
+  treat_id   uuid not null,
+  what       text not null check (what in ('loss', 'pace', 'coat', 'pool', 'fit')),
+  step       text not null,
+  was        double precision not null,
+  mean       double precision not null,
+  low        double precision not null,
+  high       double precision not null,
+  batches    int not null,
+  counts     double precision not null,
+  version    int not null, -- of the treat, in which it was taken
+  at         timestamptz not null,
+  by_id      uuid references people,
+  primary key (kitchen_id, id),
+  foreign key (kitchen_id, treat_id) references treats on delete cascade
+);
+create index on lessons (kitchen_id, treat_id, at);
 -- One photo of a batch, as it was encoded anew here.
 create table batch_photos (
   kitchen_id uuid not null references kitchens,
@@ -59,7 +80,7 @@ create table batch_photos (
 do $$
 declare name text;
 begin
-  foreach name in array array['faults', 'step_results', 'batch_photos'] loop
+  foreach name in array array['faults', 'step_results', 'lessons', 'batch_photos'] loop
     execute format('alter table %I enable row level security', name);
     execute format('alter table %I force row level security', name);
     execute format('create policy own_kitchen on %I using (kitchen_id = (select zt_kitchen())) with check (kitchen_id = (select zt_kitchen()))', name);
