@@ -120,6 +120,9 @@ func LoadAs(ctx context.Context, pool *pgxpool.Pool, now time.Time, mail string)
 	if err := k.in(ctx, k.instruments); err != nil {
 		return fmt.Errorf("add thermometer and scale: %w", err)
 	}
+	if err := k.in(ctx, k.outcomes); err != nil {
+		return fmt.Errorf("write down how batches came out: %w", err)
+	}
 	return k.in(ctx, k.offers)
 }
 

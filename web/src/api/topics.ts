@@ -19,6 +19,8 @@ const rests: Record<string, string[]> = {
     'outlook',
   ],
   plan: [
+    'logbook',
+    'lessons',
     'shelf',
     'packing',
     'drives',
@@ -33,6 +35,7 @@ const rests: Record<string, string[]> = {
     'hours',
   ],
   treats: [
+    'lessons',
     'treats',
     'treat',
     'mixes',

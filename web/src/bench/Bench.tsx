@@ -135,14 +135,17 @@ export default function Bench() {
           {sheet.data?.begins !== undefined &&
             words.ofStepsDoneStartsDone(done, steps.length, clock(sheet.data.begins), clock(sheet.data.ends!))}
         </p>
-        {steps.length > 0 && (
-          <span className="no-print head-acts">
-            <Button onClick={() => window.print()}>{words.print}</Button>
-            <a className="button-link" href={`/api/v1/days/${day}/run-sheet.pdf`} download={`run-sheet-${day}.pdf`}>
-              PDF
-            </a>
-          </span>
-        )}
+        <span className="no-print head-acts">
+          <Link to="/bench/logbook">{words.logbook}</Link>
+          {steps.length > 0 && (
+            <>
+              <Button onClick={() => window.print()}>{words.print}</Button>
+              <a className="button-link" href={`/api/v1/days/${day}/run-sheet.pdf`} download={`run-sheet-${day}.pdf`}>
+                PDF
+              </a>
+            </>
+          )}
+        </span>
       </header>
       {outlook.data && day === kitchen.today() && outlook.data.text && (
         <p className={outlook.data.trouble ? 'outlook trouble' : 'outlook'} role="status">

@@ -1,6 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { Button } from 'antd'
 import { useState } from 'react'
+import { Link } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
 import { Blank } from '../kit/Blank'
 import { useSay } from '../kit/say'
@@ -68,6 +69,7 @@ export function Outcome({ result, day }: { result: Schemas['BenchResult']; day: 
           ),
         }}
       />
+      <Link to={`/bench/logbook?find=${encodeURIComponent(result.treat)}`}>{words.stepsAndPhoto}</Link>
       {!kept && <Button htmlType="submit">{words.save}</Button>}
     </form>
   )

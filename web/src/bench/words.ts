@@ -97,5 +97,7 @@ export const words = say({
   anyMoreThisIsWhen: 'any more: this is when it was to be done',
   until: ', until',
   wrong: 'Something is wrong',
+  logbook: 'Logbook',
+  stepsAndPhoto: 'Steps and photo',
   save: 'Save',
 })

@@ -8,7 +8,7 @@ import { api, ask } from '../api/client'
 import { newKey } from '../device/register'
 import { Answers } from './Answers'
 import { Post } from './Post'
-import { padEvent, useKitchen } from './kitchen'
+import { dayName, padEvent, useKitchen } from './kitchen'
 import { keysEvent } from './shortcuts'
 import { words } from './words'
 import './shell.css'
@@ -141,6 +141,12 @@ function Find() {
     retry: false,
   })
   const treats = useQuery({ queryKey: ['treats'], queryFn: () => ask(api.GET('/api/v1/treats', {})), enabled: open })
+  const logged = useQuery({
+    queryKey: ['logbook', 'found', typed],
+    queryFn: ({ signal }) => ask(api.GET('/api/v1/logbook', { params: { query: { find: typed, limit: 3 } }, signal })),
+    enabled: open && typed.length > 2,
+    placeholderData: keepPreviousData,
+  })
   const signs = useQuery({
     queryKey: ['fault', 'signs'],
     queryFn: () => ask(api.POST('/api/v1/faults/question', { body: {} })),
@@ -152,6 +158,13 @@ function Find() {
     if (typed.length === 0) return []
     const all: Hit[] = [
       ...places.map(([name, to]) => ({ key: to, what: name, beside: 'place', to })),
+      { key: '/bench/logbook', what: words.logbook, beside: words.beside.bench, to: '/bench/logbook' },
+      ...(logged.data?.batches ?? []).map((b) => ({
+        key: b.id,
+        what: b.name,
+        beside: words.madeOn(dayName(b.day), b.for.map((o) => o.customer).join(', ')),
+        to: `/bench/logbook?find=${encodeURIComponent(b.name)}`,
+      })),
       { key: '/bench/wrong', what: words.wrong, beside: words.beside.bench, to: '/bench/wrong' },
       ...(signs.data?.signs ?? []).map((s) => ({
         key: s.sign,
@@ -181,7 +194,7 @@ function Find() {
       : []
     const found = all.filter((h) => typed.every((w) => `${h.what} ${h.beside}`.toLowerCase().includes(w)))
     return [...made, ...found].slice(0, 8)
-  }, [text, orders.data, treats.data, asked.data, signs.data, kitchen])
+  }, [text, orders.data, treats.data, asked.data, signs.data, logged.data, kitchen])
   // Who types fast and presses Enter goes to the first that is found, as soon as it is.
   const found = typed === text.trim() && !orders.isFetching && !treats.isPending && !asked.isFetching
   const [entered, setEntered] = useState(false)

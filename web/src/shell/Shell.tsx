@@ -45,6 +45,7 @@ const places = {
   newPot: place(() => import('../pots/BeginPot')),
   pot: place(() => import('../pots/PotPage')),
   instruments: place(() => import('../pots/Instruments')),
+  logbook: place(() => import('../logbook/Logbook')),
   wrong: place(() => import('../faults/Wrong')),
   practice: place(() => import('../pots/Practice')),
   larder: place(() => import('../larder/Larder')),
@@ -200,6 +201,7 @@ function Door() {
           <Route path="plan/hours" element={<places.hours />} />
           <Route path="bench" element={<places.bench />} />
           <Route path="bench/instruments" element={<places.instruments />} />
+          <Route path="bench/logbook" element={<places.logbook />} />
           <Route path="bench/wrong" element={<places.wrong />} />
           <Route path="bench/practice" element={<places.practice />} />
           <Route path="bench/bowls/new" element={<places.newPot />} />

@@ -46,6 +46,8 @@ export const words = say({
   keys: 'Keys',
   findAnything: 'Find anything',
   wrong: 'Something is wrong',
+  logbook: 'Logbook',
+  madeOn: (day: string, whom: string) => `made ${day} for ${whom}`,
   beside: { bench: 'at the bench', wrong: 'what went wrong' },
   found: 'Found',
   theNextFourteenDays: 'The next fourteen days',

@@ -13,6 +13,7 @@ import { Restored } from '../device/Restored'
 import { BothChanged, saveOver, type Tagged } from '../device/saveOver'
 import { amountsRead } from '../kit/AmountInput'
 import { Face } from '../kit/Face'
+import { Lessons } from '../logbook/Lessons'
 import { type Taken, useTable } from '../shell/tableTreat'
 import { AsSaid } from './AsSaid'
 import { BatchCard, beginWith, type Counting } from './BatchCard'
@@ -264,6 +265,7 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
         {save.error instanceof BothChanged && (
           <Both theirs={() => discard((save.error as BothChanged<Typed>).theirs)} mine={() => save.mutate()} />
         )}
+        {!dirty && <Lessons treat={treat.id} />}
         <div className="treat-sheet">
           <ConfigProvider componentSize="small">
             <div>
