@@ -36,6 +36,7 @@ type Batch struct {
 	Started int                          // units
 	Counted bool                         // of each that is begun one comes out
 	Lost    map[ident.Step]int           // units, by step of the formula
+	Told    bool                         // somebody has said what was lost: of a batch of which nobody did, nobody knows
 	Good    *int                         // pieces, as they were counted in the end
 	Minutes map[ident.Step]float64       // of hands that a step took
 	Planned map[ident.Step]float64       // and that were reckoned for it
@@ -118,7 +119,7 @@ func losses(f *treat.Formula, batches []Batch) []Lesson {
 func (b *Batch) tally(span []treat.StepTemplate, last bool) (learn.Tally, bool) {
 	end := &span[len(span)-1]
 	was := b.Formula.StepOf(end.ID)
-	if !b.Counted || was == nil || !end.Stayed(was) {
+	if !b.Counted || !b.Told || was == nil || !end.Stayed(was) {
 		return learn.Tally{}, false
 	}
 	lost := 0

@@ -25,7 +25,7 @@ func nine(f *treat.Formula) []Batch {
 		{Good: 14, Lost: 1}, {Good: 12, Lost: 2}, {Good: 12, Lost: 1}} {
 		n := x.Good + x.Lost
 		planned := 10 + 0.5*float64(n)
-		list = append(list, Batch{Formula: f, Begun: map[ident.Step]int{"cast": 2 * n}, Started: n, Counted: true,
+		list = append(list, Batch{Formula: f, Begun: map[ident.Step]int{"cast": 2 * n}, Started: n, Counted: true, Told: true,
 			Lost: map[ident.Step]int{"seal": x.Lost}, Planned: map[ident.Step]float64{"cast": planned},
 			Minutes: map[ident.Step]float64{"cast": 1.5 * planned}, Coats: map[ident.Ingredient]float64{"dark": 1.2},
 			Left: map[ident.Ingredient]float64{"dark": 120}, Unfit: &learn.Tally{Good: 7, Lost: 3}})
@@ -120,10 +120,23 @@ func TestSetUpAndPieces(t *testing.T) {
 
 // What was counted in the end and is missing was lost at the last step.
 func TestCountedInTheEnd(t *testing.T) {
-	b := Batch{Formula: bombs(), Started: 14, Counted: true, Good: new(10), Lost: map[ident.Step]int{"fill": 1},
+	b := Batch{Formula: bombs(), Started: 14, Counted: true, Told: true, Good: new(10), Lost: map[ident.Step]int{"fill": 1},
 		Begun: map[ident.Step]int{"cast": 28}}
 	l := lessonOf(t, Of(bombs(), 1, []Batch{b}), Loss, "seal")
 	if l.Lost != 4 || l.Good != 10 {
 		t.Errorf("%+v", l)
+	}
+}
+
+// What nobody has counted teaches nothing of what is lost.
+func TestSilenceIsNoEvidence(t *testing.T) {
+	batches := nine(bombs())
+	for i := range batches {
+		batches[i].Told = false
+	}
+	for _, l := range Of(bombs(), 0.9, batches) {
+		if l.What == Loss {
+			t.Errorf("%+v", l)
+		}
 	}
 }

@@ -17,15 +17,16 @@ func (k *kitchen) outcomes(ctx context.Context, tx pgx.Tx) error {
 		having count(*) filter (where s.done_at is null) = 0`
 	if _, err := tx.Exec(ctx, `with made as (`+made+`),
 		steps as (select m.kitchen_id, m.id, m.name, coalesce(c.step #>> '{round,of}', c.step ->> 'id') as step,
-			sum(s.hands) as planned, min(c.position) as position
+			sum(s.hands) as planned, min(c.position) as position,
+				case when b.sold in ('piece', 'pieces') then round(b.started * 0.1) end as lost
 			from made m join batches b on b.id = m.id
 				cross join jsonb_array_elements(b.sheet #> '{card,steps}') with ordinality c(step, position)
 				join batch_steps s on s.batch_id = b.id and s.step = c.step ->> 'id'
-			group by 1, 2, 3, 4),
+			group by 1, 2, 3, 4, b.sold, b.started),
 		numbered as (select *, row_number() over (order by name, id, position) as n from steps)
 		insert into step_results (kitchen_id, batch_id, step, minutes, lost, by_id)
 		select kitchen_id, id, step, round((planned * (array[1.1, 0.95, 1.25, 1.05, 0.9, 1.2, 1])[1 + n % 7])::numeric, 1),
-			case when position = 3 and name in ('Apricots in lake blue', 'Nougat cubes') then 1 end, $1
+			case when position = max(position) over (partition by id) then lost end, $1
 		from numbered where planned > 0`, web.ActorOf(ctx).Person); err != nil {
 		return err
 	}

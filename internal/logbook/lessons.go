@@ -68,7 +68,8 @@ func (l *Logbook) learned(ctx context.Context, tx pgx.Tx, id uuid.UUID) (list []
 
 // seen of a batch, as lessons are drawn from it.
 func (b *Batch) seen(ctx context.Context, tx pgx.Tx) (lesson.Batch, error) {
-	x := lesson.Batch{Formula: b.usable(), Begun: map[ident.Step]int{}, Started: b.Started, Counted: b.Counted, Good: b.Good,
+	x := lesson.Batch{Formula: b.usable(), Begun: map[ident.Step]int{}, Started: b.Started, Counted: b.Counted, Told: b.Told,
+		Good: b.Good,
 		Lost: map[ident.Step]int{}, Minutes: map[ident.Step]float64{}, Planned: map[ident.Step]float64{},
 		Coats: map[ident.Ingredient]float64{}, Left: map[ident.Ingredient]float64{}}
 	for _, s := range b.card.Stages {

@@ -98,14 +98,14 @@ type Batch struct {
 	Done    bool               `json:"done" doc:"All of its steps are"`
 	Good    *int               `json:"good,omitempty" doc:"As it was counted in the end"`
 	Sums
-	Cost    price.Money `json:"cost" doc:"As it was reckoned when it was promised"`
-	Who     []string    `json:"who" doc:"Who did it"`
-	Notes   []string    `json:"notes"`
-	Faults  []Fault     `json:"faults"`
-	Bowls   []Bowl      `json:"bowls" doc:"Of its chocolates, on its days"`
-	Photo   bool        `json:"photo"`
-	Steps   []Step      `json:"steps"`
-	Learned bool        `json:"learned" doc:"Its minutes or losses are known"`
+	Cost   price.Money `json:"cost" doc:"As it was reckoned when it was promised"`
+	Who    []string    `json:"who" doc:"Who did it"`
+	Notes  []string    `json:"notes"`
+	Faults []Fault     `json:"faults"`
+	Bowls  []Bowl      `json:"bowls" doc:"Of its chocolates, on its days"`
+	Photo  bool        `json:"photo"`
+	Steps  []Step      `json:"steps"`
+	Told   bool        `json:"told" doc:"Somebody has said what was lost, or that nothing was"`
 
 	card    *batch.Card
 	formula *treat.Formula

@@ -189,7 +189,7 @@ func (b *Batch) gather(steps []ticked, by []said, took map[tick]float64) {
 			b.unfit = x.Unfit
 		}
 	}
-	b.Learned = b.Took > 0 || b.Lost > 0 || b.Good != nil
+	b.Told = b.Good != nil || b.Lost > 0 || slices.ContainsFunc(by, func(x said) bool { return x.Lost != nil })
 }
 
 // correct a step by what a person said of it.

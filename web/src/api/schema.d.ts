@@ -5826,8 +5826,6 @@ export interface components {
              */
             good?: number;
             id: string;
-            /** @description Its minutes or losses are known */
-            learned: boolean;
             /** Format: int64 */
             lost: number;
             name: string;
@@ -5848,6 +5846,8 @@ export interface components {
              */
             started: number;
             steps: components["schemas"]["LogbookStep"][];
+            /** @description Somebody has said what was lost, or that nothing was */
+            told: boolean;
             /**
              * Format: double
              * @description Minutes of hands that it took, as far as they are known
