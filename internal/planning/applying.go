@@ -67,6 +67,10 @@ func (a *applying) apply() (says reason.Reason, err error) {
 		return says, a.making()
 	case "drop":
 		return a.drop()
+	case "skip":
+		return a.skip()
+	case "later":
+		return a.later()
 	case "settle":
 		return reason.Of("planning.the-rest-follows"), nil
 	default:

@@ -23,8 +23,8 @@ import (
 
 // Change of the plan by a person. Which fields count depends on its kind.
 type Change struct {
-	Kind    string            `json:"kind" enum:"pin,unpin,off,usual,hours,day,spot,mould,settle,make,drop" doc:"make: a mix is to be made ahead, as work of its own; drop: it is not after all; pin and unpin a step; a day off, or as in the week again; the hours of one time of work; work on a day too; trays of a storage spot; how many moulds; settle: let the rest follow from now on"`
-	Batch   uuid.UUID         `json:"batch,omitempty" doc:"Of pin, unpin and drop"`
+	Kind    string            `json:"kind" enum:"pin,unpin,off,usual,hours,day,spot,mould,settle,make,drop,skip,later" doc:"skip: lines on top are left out; later: an order is handed over later; make: a mix is to be made ahead, as work of its own; drop: it is not after all; pin and unpin a step; a day off, or as in the week again; the hours of one time of work; work on a day too; trays of a storage spot; how many moulds; settle: let the rest follow from now on"`
+	Batch   uuid.UUID         `json:"batch,omitempty" doc:"Of pin, unpin, drop and skip"`
 	Step    ident.Step        `json:"step,omitempty" maxLength:"60"`
 	Day     string            `json:"day,omitempty" format:"date" doc:"Of pin, off, usual, hours and day; of make the day on whose evening it is to be there"`
 	Start   si.Minutes        `json:"start,omitempty" minimum:"0" maximum:"1439" doc:"Of pin: minute of the day"`
@@ -38,7 +38,8 @@ type Change struct {
 	Count   int               `json:"count,omitempty" minimum:"0" maximum:"500" doc:"Of spot: trays; of mould: moulds"`
 	Mix     uuid.UUID         `json:"mix,omitempty" doc:"Of make"`
 	Amount  *measure.Quantity `json:"amount,omitempty" doc:"Of make: how much is to come out"`
-	Minutes si.Minutes        `json:"minutes,omitempty" minimum:"0" maximum:"600" doc:"Of make: hands-on, beside melting what is melted for it; 0: as its method says"`
+	Order   uuid.UUID         `json:"order,omitempty" doc:"Of later"`
+	Minutes si.Minutes        `json:"minutes,omitempty" minimum:"0" maximum:"600" doc:"Of later: by how many; of make: hands-on, beside melting what is melted for it; 0: as its method says"`
 	DryRun  bool              `json:"dry,omitempty" doc:"Only tell what would follow"`
 }
 

@@ -70,6 +70,8 @@ func Register(h web.Base, needs Deps) *Planning {
 		p.undo)
 	web.Register(h, op("get-outlook", "GET", "days/{day}/outlook",
 		"What being late does to the rest of a day, and to the handovers"), p.outlook)
+	web.Register(h, op("get-helps", "GET", "days/{day}/helps",
+		"What would help on a day that runs late, each tried; nothing is saved"), p.helps)
 	web.Register(h, op("start-plan-run", "POST", "plan/runs", "Plan the coming weeks anew, in the background"),
 		p.startRun)
 	web.Register(h, op("get-plan-run", "GET", "plan/runs/{id}", "How far it has come, and what it would move"),

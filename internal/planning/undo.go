@@ -30,6 +30,9 @@ type past struct {
 
 	Planned uuid.UUID `json:"planned,omitzero"` // a mix to be made ahead: it was not in the plan
 	Dropped *dropped  `json:"dropped,omitempty"`
+
+	Skipped   *skipped   `json:"skipped,omitempty"`
+	Postponed *postponed `json:"postponed,omitempty"`
 }
 
 type pastStep struct {
@@ -184,6 +187,14 @@ func (p *Planning) restore(ctx context.Context, tx pgx.Tx, was *past) error {
 		batch.Queue(`insert into batches select * from jsonb_populate_record(null::batches, $1)`, was.Dropped.Batch)
 		batch.Queue(`insert into batch_steps select * from jsonb_populate_recordset(null::batch_steps, $1)`,
 			was.Dropped.Steps)
+	}
+	if x := was.Skipped; x != nil {
+		batch.Queue(`update batch_steps set done_at = null, done_by = null, draw = $3 where batch_id = $1 and step = $2`,
+			x.Batch, x.Step, x.Draw)
+	}
+	if x := was.Postponed; x != nil {
+		batch.Queue(`update orders set from_at = from_at - $2 * interval '1 minute',
+				to_at = to_at - $2 * interval '1 minute', revision = revision + 1 where id = $1`, x.Order, x.Minutes)
 	}
 	if was.Stood != nil {
 		if err := p.putBack(ctx, tx, was); err != nil {

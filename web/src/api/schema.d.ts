@@ -845,6 +845,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/days/{day}/helps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What would help on a day that runs late, each tried; nothing is saved */
+        get: operations["get-helps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/days/{day}/outlook": {
         parameters: {
             query?: never;
@@ -7438,7 +7455,7 @@ export interface components {
         PlanningChange: {
             /** @description Of make: how much is to come out */
             amount?: components["schemas"]["MeasureQuantity"];
-            /** @description Of pin, unpin and drop */
+            /** @description Of pin, unpin, drop and skip */
             batch?: string;
             /**
              * Format: int64
@@ -7465,17 +7482,19 @@ export interface components {
              */
             hands?: number;
             /**
-             * @description make: a mix is to be made ahead, as work of its own; drop: it is not after all; pin and unpin a step; a day off, or as in the week again; the hours of one time of work; work on a day too; trays of a storage spot; how many moulds; settle: let the rest follow from now on
+             * @description skip: lines on top are left out; later: an order is handed over later; make: a mix is to be made ahead, as work of its own; drop: it is not after all; pin and unpin a step; a day off, or as in the week again; the hours of one time of work; work on a day too; trays of a storage spot; how many moulds; settle: let the rest follow from now on
              * @enum {string}
              */
-            kind: "pin" | "unpin" | "off" | "usual" | "hours" | "day" | "spot" | "mould" | "settle" | "make" | "drop";
+            kind: "pin" | "unpin" | "off" | "usual" | "hours" | "day" | "spot" | "mould" | "settle" | "make" | "drop" | "skip" | "later";
             /**
              * Format: int64
-             * @description Of make: hands-on, beside melting what is melted for it; 0: as its method says
+             * @description Of later: by how many; of make: hands-on, beside melting what is melted for it; 0: as its method says
              */
             minutes?: number;
             /** @description Of make */
             mix?: string;
+            /** @description Of later */
+            order?: string;
             /** @description Of off */
             reason?: string;
             /** @description Of spot: which one */
@@ -7539,6 +7558,20 @@ export interface components {
             state: "enquiry" | "quoted" | "promised" | "in the making" | "packed" | "handed over" | "settled" | "cancelled";
             /** @enum {string} */
             way: "pickup" | "delivery";
+        };
+        PlanningHelp: {
+            /** @description To be sent as it is, to take it */
+            change: components["schemas"]["PlanningChange"];
+            /** @description What follows, as the planner has it */
+            effect: string[];
+            /** @description All of it is done by its handover */
+            kept: boolean;
+            /** @description What to do */
+            text: string;
+        };
+        PlanningHelps: {
+            /** @description Three at most, what keeps the handovers with the least trouble first */
+            helps: components["schemas"]["PlanningHelp"][];
         };
         PlanningHours: {
             /** Format: int64 */
@@ -11858,6 +11891,33 @@ export interface operations {
                 };
             };
             401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-helps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                day: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningHelps"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
             422: components["responses"]["UnprocessableEntity"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];

@@ -5,13 +5,12 @@ import { Link, useNavigate, useParams } from 'react-router'
 import { api, ask, Refused } from '../api/client'
 import { newKey } from '../device/register'
 import { Face } from '../kit/Face'
-import { Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
 import { useAwake } from '../kit/useAwake'
 import { dayLong, inDays, plusDays, useKitchen } from '../shell/kitchen'
 import { Shortfalls } from '../orders/Shortfalls'
-import { useChange } from '../plan/useChange'
 import { useShortcut } from '../shell/useShortcut'
+import { Late } from './Late'
 import { Outcome } from './Outcome'
 import { SetUp } from './SetUp'
 import { Rounds } from './Rounds'
@@ -46,7 +45,6 @@ export default function Bench() {
     enabled: day === kitchen.today(),
     refetchInterval: 30_000,
   })
-  const { change } = useChange()
   const { waiting, act } = useActs()
   const shown = useMemo(() => sheet.data && withWaiting(sheet.data, waiting), [sheet.data, waiting])
   const steps = shown?.steps ?? []
@@ -147,12 +145,7 @@ export default function Bench() {
           )}
         </span>
       </header>
-      {outlook.data && day === kitchen.today() && outlook.data.text && (
-        <p className={outlook.data.trouble ? 'outlook trouble' : 'outlook'} role="status">
-          <Sign kind={outlook.data.trouble ? 'trouble' : 'caution'} size={20} /> <span>{outlook.data.text}</span>
-          <Button onClick={() => void change({ kind: 'settle' })}>{words.rescheduleTheRest}</Button>
-        </p>
-      )}
+      {outlook.data && day === kitchen.today() && <Late outlook={outlook.data} day={day} />}
       {(sheet.data?.handovers ?? []).length > 0 && (
         <ul className="of-the-day" aria-label={words.handoversOfTheDay}>
           {sheet.data!.handovers.map((h) => (

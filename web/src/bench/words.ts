@@ -98,6 +98,10 @@ export const words = say({
   until: ', until',
   wrong: 'Something is wrong',
   logbook: 'Logbook',
+  whatWouldHelp: 'What would help?',
+  doIt: 'Do it',
+  takeHelp: (what: string) => `Do it: ${what}`,
+  nothingHelps: 'Nothing that was tried helps.',
   stepsAndPhoto: 'Steps and photo',
   save: 'Save',
 })
