@@ -97,6 +97,7 @@ func TestLinesAreLeftOut(t *testing.T) {
 	if now := want(); before == 0 || now >= before {
 		t.Errorf("%d bowls of white are melted, %d before", now, before)
 	}
+	h.sound(t, h.clock())
 	p.must(200, "POST", fmt.Sprint("/plan/changes/", done["change"], "/undo"), nil)
 	if now := want(); now != before {
 		t.Errorf("undone: %v, before %v", now, before)

@@ -142,6 +142,8 @@ type Step struct {
 	Notes     []Note             `json:"notes,omitempty" doc:"What was noted at it while it was done"`
 	Counted   bool               `json:"counted" doc:"Its pieces are counted as they are begun: one can break; not bags of a sheet"`
 
+	role    treat.Role   // what its chocolate does
+	begun   int          // pieces of its batch
 	pots    []batch.Pot  // of its card
 	draw    *ledger.Draw // what it takes from a bowl
 	melts   []ident.Pot  // keys of the pots that are melted right before it
@@ -180,6 +182,9 @@ type Setup struct {
 	Method    string          `json:"method,omitempty" enum:"none,gentle,seed,three-point" doc:"How it is brought to working condition"`
 	Source    string          `json:"source,omitempty" enum:"microwave,bath"`
 	Grams     si.Grams        `json:"grams,omitempty" doc:"That are melted"`
+	Pieces    int             `json:"pieces,omitempty" doc:"That are dipped in it"`
+	Coat      si.Grams        `json:"coat,omitempty" doc:"g that each of them takes"`
+	Pool      si.Grams        `json:"pool,omitempty" doc:"g that must stay in it to work from"`
 	Melt      *measure.Shown  `json:"melt,omitempty" doc:"How much is melted, for all that works from the pot until it is melted again"`
 	For       []string        `json:"for" doc:"The treats that work from it, or that must be free from something"`
 	Advice    []reason.Reason `json:"advice,omitempty" doc:"Seed and temperatures, line by line"`
@@ -206,7 +211,7 @@ type Handover struct {
 
 const selectSteps = `select t.batch_id, t.step, t.position, batch_for(b.kitchen_id, b.id), b.sheet, b.work,
 			t.changeover, t.washdown, t.start, t.hands, t.wait, t.hand, t.pot, t.draw, t.melts, t.done_at,
-			coalesce(p.name, ''), b.short is not null, t.broken, b.sold in ('piece', 'pieces'), b.grams
+			coalesce(p.name, ''), b.short is not null, t.broken, b.sold in ('piece', 'pieces'), b.grams, b.started
 	from batch_steps t join batches b on b.kitchen_id = t.kitchen_id and b.id = t.batch_id left
 	join people p on p.id = t.done_by`
 
@@ -219,7 +224,8 @@ func scan(row pgx.CollectableRow) (Step, error) {
 	var work plan.Batch
 	var grams *si.Grams
 	err := row.Scan(&s.Batch, &s.Step, &position, &shares, &sheet, &work, &s.Melt, &s.Wash, &s.Start, &s.Hands, &s.Wait,
-		&s.Hand, &pot, &s.draw, &s.melts, &s.DoneAt, &s.Who, &s.Short, &s.Broken, &s.Counted, &grams)
+		&s.Hand, &pot, &s.draw, &s.melts, &s.DoneAt, &s.Who, &s.Short, &s.Broken, &s.Counted, &grams,
+		&s.begun)
 	if err != nil {
 		return s, err
 	}
@@ -244,7 +250,7 @@ func scan(row pgx.CollectableRow) (Step, error) {
 	if position < len(sheet.Card.Steps) {
 		step := sheet.Card.Steps[position]
 		s.Name, s.Amounts, s.Place = step.Name, step.Amounts, string(step.Storage)
-		s.Round, s.Note, s.Look = step.Round, step.Note, step.Look
+		s.Round, s.Note, s.Look, s.role = step.Round, step.Note, step.Look, step.Role
 	}
 	if position == 0 {
 		s.TreatNote = sheet.Card.Note

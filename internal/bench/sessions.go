@@ -12,6 +12,7 @@ import (
 	"zestytin/core/plan"
 	"zestytin/core/reason"
 	"zestytin/core/si"
+	"zestytin/core/treat"
 )
 
 // pause is how many minutes work outside of the hours may stand still.
@@ -182,8 +183,29 @@ func (d *day) bowl(b *ledger.Planned) {
 	setup := Setup{Hand: b.Hand, Pot: pot.Name, Chocolate: &of, Melt: &melted, For: names,
 		Advice: first.Advice, Method: string(b.Pot.Method), Source: string(b.Pot.Source), Grams: b.Melted}
 	setup.At, setup.Minutes = d.meltedAt(b, pot)
+	setup.Pieces, setup.Coat, setup.Pool = d.dipped(b)
 	n := d.at(first.Start)
 	d.list[n].Setups = append(d.list[n].Setups, setup)
+}
+
+// dipped is how many pieces go through a bowl, what each of them takes, and what must stay in it to work from.
+func (d *day) dipped(b *ledger.Planned) (pieces int, coat, pool si.Grams) {
+	var on si.Grams
+	for i := range b.Works {
+		s := d.step(&b.Works[i])
+		if s.role != treat.RoleCoat || !s.Counted {
+			continue
+		}
+		of := s.begun
+		if s.Round != nil {
+			of = int(s.Round.Pieces)
+		}
+		pieces, on = pieces+of, on+b.Draws[i].Applied
+	}
+	if pieces > 0 {
+		coat, pool = on.By(float64(pieces)), b.Pool
+	}
+	return pieces, coat, pool
 }
 
 // meltedAt is when a bowl is melted, and how many minutes of hands that takes: right before the step for which the plan

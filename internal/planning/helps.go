@@ -37,8 +37,11 @@ type Helps struct {
 	Helps []Help `json:"helps" doc:"Three at most, what keeps the handovers with the least trouble first"`
 }
 
-// mostHelps that are told.
-const mostHelps = 3
+// Helps that are told.
+const (
+	mostHelps   = 3
+	fewestHelps = 2
+)
 
 // What helps cost somebody, beside the minutes that a session goes on (as core/plan's reliefs have it; common practice
 // puts asking a customer last).
@@ -92,7 +95,14 @@ func (p *Planning) helps(ctx context.Context, in *struct {
 		return a.trouble - b.trouble
 	})
 	out.Helps = slices.CompactFunc(out.Helps, func(a, b Help) bool { return a.Text.Code == b.Text.Code && a.Kept == b.Kept })
-	out.Helps = out.Helps[:min(len(out.Helps), mostHelps)]
+	// What does not keep all is told only where there is little else.
+	kept := 0
+	for _, h := range out.Helps {
+		if h.Kept {
+			kept++
+		}
+	}
+	out.Helps = out.Helps[:min(len(out.Helps), max(min(kept, mostHelps), fewestHelps))]
 	return &struct{ Body Helps }{out}, nil
 }
 
@@ -221,6 +231,7 @@ type skipped struct {
 	Batch uuid.UUID       `json:"batch"`
 	Step  ident.Step      `json:"step"`
 	Draw  json.RawMessage `json:"draw"`
+	Work  json.RawMessage `json:"work"` // of its batch, as the planner had it
 }
 
 // skip lines on top: nothing is taken from the bowl for them, and nobody waits for them any more.
@@ -246,9 +257,40 @@ func (a *applying) skip() (says reason.Reason, err error) {
 		return says, web.Reject(http.StatusConflict, "planning.only-lines-are-skipped", reason.Name(of.nameOf(c.Step)))
 	}
 	a.past.Skipped = &was
-	_, err = a.tx.Exec(a.ctx, `update batch_steps set done_at = $3, done_by = $4, draw = null where batch_id = $1
-			and step = $2`, c.Batch, c.Step, a.Clock(), web.ActorOf(a.ctx).Person)
+	var work plan.Batch
+	if err := a.tx.QueryRow(a.ctx, `select work, work from batches where id = $1`, c.Batch).Scan(&work,
+		&was.Work); err != nil {
+		return says, err
+	}
+	work.Steps = without(work.Steps, c.Step)
+	batch := &pgx.Batch{}
+	batch.Queue(`update batches set work = $2 where id = $1`, c.Batch, work)
+	batch.Queue(`update batch_steps set done_at = $3, done_by = $4, draw = null where batch_id = $1 and step = $2`, c.Batch,
+		c.Step, a.Clock(), web.ActorOf(a.ctx).Person)
+	err = a.tx.SendBatch(a.ctx, batch).Close()
 	return reason.Of("planning.skipped", reason.Name(of.nameOf(c.Step)), reason.Name(of.treat)), err
+}
+
+// without a step: what came after it comes after what it came after.
+func without(steps []plan.Operation, id ident.Step) []plan.Operation {
+	n := slices.IndexFunc(steps, func(s plan.Operation) bool { return s.ID == id })
+	if n < 0 {
+		return steps
+	}
+	gone := steps[n]
+	steps = slices.Delete(slices.Clone(steps), n, n+1)
+	for i := range steps {
+		after := slices.DeleteFunc(slices.Clone(steps[i].After), func(x plan.After) bool { return x.Step == id })
+		if len(after) < len(steps[i].After) {
+			for _, x := range gone.After {
+				if !slices.ContainsFunc(after, func(y plan.After) bool { return y.Step == x.Step }) {
+					after = append(after, x)
+				}
+			}
+			steps[i].After = after
+		}
+	}
+	return steps
 }
 
 // postponed is a handover that is later than it was asked for, by so many minutes.

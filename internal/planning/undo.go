@@ -191,6 +191,7 @@ func (p *Planning) restore(ctx context.Context, tx pgx.Tx, was *past) error {
 	if x := was.Skipped; x != nil {
 		batch.Queue(`update batch_steps set done_at = null, done_by = null, draw = $3 where batch_id = $1 and step = $2`,
 			x.Batch, x.Step, x.Draw)
+		batch.Queue(`update batches set work = $2 where id = $1`, x.Batch, x.Work)
 	}
 	if x := was.Postponed; x != nil {
 		batch.Queue(`update orders set from_at = from_at - $2 * interval '1 minute',

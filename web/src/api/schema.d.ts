@@ -3859,6 +3859,11 @@ export interface components {
             /** Format: int64 */
             at: number;
             chocolate?: components["schemas"]["FoodChocolate"];
+            /**
+             * Format: double
+             * @description g that each of them takes
+             */
+            coat?: number;
             /** @description The treats that work from it, or that must be free from something */
             for: string[];
             /**
@@ -3877,6 +3882,16 @@ export interface components {
             method?: "none" | "gentle" | "seed" | "three-point";
             /** Format: int64 */
             minutes: number;
+            /**
+             * Format: int64
+             * @description That are dipped in it
+             */
+            pieces?: number;
+            /**
+             * Format: double
+             * @description g that must stay in it to work from
+             */
+            pool?: number;
             /** @description Name of the chocolate */
             pot?: string;
             /** @enum {string} */

@@ -134,7 +134,9 @@ export default function Bench() {
             words.ofStepsDoneStartsDone(done, steps.length, clock(sheet.data.begins), clock(sheet.data.ends!))}
         </p>
         <span className="no-print head-acts">
-          <Link to="/bench/logbook">{words.logbook}</Link>
+          <Link className="button-link" to="/bench/logbook">
+            {words.logbook}
+          </Link>
           {steps.length > 0 && (
             <>
               <Button onClick={() => window.print()}>{words.print}</Button>

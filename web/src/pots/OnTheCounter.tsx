@@ -44,6 +44,9 @@ export function BeginThis({ of, day }: { of: Schemas['BenchSetup']; day: string 
       method: of.method,
       source: of.source,
       grams: Math.round(of.grams * 10) / 10,
+      pieces: of.pieces,
+      coat: of.coat && Math.round(of.coat * 10) / 10,
+      pool: of.pool && Math.round(of.pool),
     }),
   })
   return (

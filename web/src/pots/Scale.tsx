@@ -1,4 +1,5 @@
-import { Button } from 'antd'
+import { Button, InputNumber } from 'antd'
+import { useState } from 'react'
 import { useKitchen } from '../shell/kitchen'
 import type { Note } from './AtTheBowl'
 import { type Pot, scalesOf, touchOf, weight } from './pot'
@@ -6,6 +7,37 @@ import { words } from './words'
 
 /** How near is enough, as a share of what is weighed out. */
 const near = 0.02
+
+/** Anything else that is weighed out here: the nuts of a step, the cream. */
+function WeighOut({ note }: { note: Note }) {
+  const { weightUnit, fromWeight } = scalesOf(useKitchen())
+  const [typed, setTyped] = useState<number | null>(null)
+  return (
+    <form
+      className="pot-weigh"
+      onSubmit={(e) => {
+        e.preventDefault()
+        if (!typed) return
+        void note({ what: 'weigh', grams: fromWeight(typed) })
+        setTyped(null)
+      }}
+    >
+      <InputNumber
+        aria-label={words.weighThis}
+        placeholder={words.weighThis}
+        value={typed}
+        min={0.1}
+        max={9999}
+        suffix={weightUnit}
+        controls={false}
+        onChange={setTyped}
+      />
+      <Button htmlType="submit" disabled={!typed}>
+        {words.weighOut}
+      </Button>
+    </form>
+  )
+}
 
 /** What the scale shows, large, with the part that is still missing. */
 export function Scale({ p, note }: { p: Pot; note: Note }) {
@@ -37,6 +69,7 @@ export function Scale({ p, note }: { p: Pot; note: Note }) {
           </Button>
         )
       )}
+      {!a.weigh && <WeighOut note={note} />}
     </section>
   )
 }

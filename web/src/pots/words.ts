@@ -28,6 +28,8 @@ export const words = say({
   left: (n: number) => `${n} more can be dipped`,
   topUp: (amount: string) => `Melt ${amount} more for the rest`,
   onTheScale: 'On the scale',
+  weighThis: 'Another amount',
+  weighOut: 'Weigh out',
   more: (amount: string) => `${amount} more`,
   over: (amount: string) => `${amount} too much`,
   enough: 'That is enough',
