@@ -12,7 +12,7 @@ test('pictures of the main views', async ({ page }) => {
     ['messages', '/messages/rules'],
     ['bench', '/bench'],
     ['larder', '/larder'],
-    ['customers', '/customers/Regatta%20club'],
+    ['logbook', '/bench/logbook'],
     ['handover', '/handover'],
     ['till', '/till'],
     ['kitchen', '/kitchen'],
@@ -72,15 +72,19 @@ test('pictures of the main views', async ({ page }) => {
   await expect(page.getByRole('img', { name: /The label of/ })).toBeVisible()
   await page.waitForLoadState('networkidle')
   await page.screenshot(to('packing'))
-  await page.goto('/treats/recipe')
-  await page
-    .getByLabel('Recipe text')
-    .fill(
-      '1 1/2 cups double cream, cold\n2-3 tbsp butter (melted)\none 14-oz can condensed milk\n200 g hazelnuts, toasted\n1 pinch of sea salt',
-    )
-  await expect(page.getByText('5 lines read')).toBeVisible()
+  const sheet = await (await page.request.get('/api/v1/days/2026-09-05/run-sheet')).json()
+  const dip = sheet.steps.find((s: { name: string }) => s.name.startsWith('Dip'))
+  const at = new URLSearchParams({
+    batch: dip.batch,
+    step: dip.step,
+    day: '2026-09-05',
+    name: `${dip.name}, ${dip.treat}`,
+  })
+  await page.goto(`/bench/wrong?${at.toString()}`)
+  await page.getByRole('button', { name: /seized/ }).click()
+  await expect(page.getByText(/of warm cream/)).toBeVisible()
   await page.waitForLoadState('networkidle')
-  await page.screenshot(to('recipe'))
+  await page.screenshot(to('wrong'))
 })
 
 test('a picture of the first evening', async ({ browser, baseURL }) => {

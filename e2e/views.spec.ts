@@ -12,6 +12,8 @@ const views = [
   ['the bench', '/bench/2026-09-05', 'Saturday 5 September'],
   ['thermometers and scales', '/bench/instruments', 'Thermometers and scales'],
   ['practice', '/bench/practice', 'Practice'],
+  ['something wrong', '/bench/wrong', 'Something is wrong'],
+  ['the logbook', '/bench/logbook', 'Logbook'],
   ['a new bowl', '/bench/bowls/new', 'A new bowl'],
   ['the larder', '/larder', 'The larder'],
   ['the shopping list', '/larder/shopping', 'To buy'],

@@ -24,7 +24,8 @@ func (s *steps) ways(c *Card) []fault.Way {
 	}
 	// Real chocolate that is not tempered is hidden by what it is rolled in (rules 2.4).
 	hidden := func(p Pot) bool {
-		return p.Chocolate.Kind == chocolate.Real && p.Method == chocolate.NoTemper && slices.Contains(p.Roles, treat.RoleCoat)
+		return p.Chocolate.Kind == chocolate.Real && p.Method == chocolate.NoTemper &&
+			slices.Contains(p.Roles, treat.RoleCoat)
 	}
 	inside := slices.ContainsFunc(portions, func(p treat.Addition) bool { return p.Where == treat.In })
 	is := map[fault.Way]bool{

@@ -153,8 +153,8 @@ func throwMix(s *Scene) (Fix, bool) {
 
 // boilAgain with a little water, which boils off: a tenth of its mass (memory).
 func boilAgain(s *Scene) (Fix, bool) {
-	return Fix{Key: "boil-again", Grade: Repair, Do: reason.Of("fault.do-boil-again", shown(s.Mix.Times(0.1)), shown(s.Mix))},
-		s.Mix > 0
+	return Fix{Key: "boil-again", Grade: Repair,
+		Do: reason.Of("fault.do-boil-again", shown(s.Mix.Times(0.1)), shown(s.Mix))}, s.Mix > 0
 }
 
 // warmBowl back into its band: a coating by 5 to 10 s at a time (rules 5), a tempered one gently by so much heat as lifts

@@ -169,7 +169,8 @@ func chosen(s *scene, in *Taken) (fault.Fix, bool) {
 }
 
 // book what a fix takes of the larder and brings back. What nobody can tell apart there is not booked.
-func (f *Faults) book(ctx context.Context, tx pgx.Tx, s *scene, x fault.Fix, cream *ident.Ingredient, id uuid.UUID) error {
+func (f *Faults) book(ctx context.Context, tx pgx.Tx, s *scene, x fault.Fix, cream *ident.Ingredient,
+	id uuid.UUID) error {
 	chocolate, err := uuid.Parse(string(s.pot.Ingredient))
 	if err != nil {
 		return nil // no chocolate of the larder

@@ -234,8 +234,9 @@ func (f *Faults) atBowl(ctx context.Context, tx pgx.Tx, s *scene) error {
 
 // told is what is said about a scene.
 func (s *scene) told(ctx context.Context, tx pgx.Tx) (Told, error) {
-	t := Told{Signs: []Sign{}, Known: []Known{}, Causes: []Cause{}, Creams: s.creams(), Begun: s.standing.Begun, Broken: s.broken,
-		Unit: reason.Of("fault.pieces"), Bowl: measure.ShowGrams(s.Bowl)}
+	t := Told{Signs: []Sign{}, Known: []Known{}, Causes: []Cause{}, Creams: s.creams(), Begun: s.standing.Begun,
+		Broken: s.broken,
+		Unit:   reason.Of("fault.pieces"), Bowl: measure.ShowGrams(s.Bowl)}
 	if s.standing.Of != "" {
 		t.Unit = reason.Of("fault.units", s.standing.Of)
 	}

@@ -68,8 +68,8 @@ func (l *Logbook) learned(ctx context.Context, tx pgx.Tx, id uuid.UUID) (list []
 
 // seen of a batch, as lessons are drawn from it.
 func (b *Batch) seen(ctx context.Context, tx pgx.Tx) (lesson.Batch, error) {
-	x := lesson.Batch{Formula: b.usable(), Begun: map[ident.Step]int{}, Started: b.Started, Counted: b.Counted, Told: b.Told,
-		Good: b.Good,
+	x := lesson.Batch{Formula: b.usable(), Begun: map[ident.Step]int{}, Started: b.Started, Counted: b.Counted,
+		Told: b.Told, Good: b.Good,
 		Lost: map[ident.Step]int{}, Minutes: map[ident.Step]float64{}, Planned: map[ident.Step]float64{},
 		Coats: map[ident.Ingredient]float64{}, Left: map[ident.Ingredient]float64{}}
 	for _, s := range b.card.Stages {
@@ -128,8 +128,8 @@ func (l *Logbook) lessons(ctx context.Context, in *web.ID) (*struct{ Body Lesson
 
 // told is how a lesson is said.
 func told(x *lesson.Lesson, f *treat.Formula, names map[ident.Ingredient]string) Lesson {
-	out := Lesson{What: x.What, Step: x.Step, Name: names[ident.Ingredient(x.Step)], Was: x.Was, Mean: x.Mean, From: x.From,
-		To: x.To, Batches: x.Batches, Suggests: x.Suggests()}
+	out := Lesson{What: x.What, Step: x.Step, Name: names[ident.Ingredient(x.Step)], Was: x.Was, Mean: x.Mean,
+		From: x.From, To: x.To, Batches: x.Batches, Suggests: x.Suggests()}
 	if s := f.StepOf(x.Step); s != nil && (x.What == lesson.Loss || x.What == lesson.Pace) {
 		out.Name = s.Name
 	}

@@ -77,7 +77,8 @@ func Register(h web.Base, needs Deps) {
 	web.Register(h, download, l.getPhoto)
 	web.Register(h, op("remove-photo", "DELETE", "/batches/{id}/photo", "Throw its photo away", http.StatusNoContent),
 		l.removePhoto)
-	web.Register(h, op("list-lessons", "GET", "/treats/{id}/lessons", "What the batches of a treat have shown", 0), l.lessons)
+	web.Register(h, op("list-lessons", "GET", "/treats/{id}/lessons", "What the batches of a treat have shown", 0),
+		l.lessons)
 	web.Register(h, op("take-lesson", "POST", "/treats/{id}/lessons",
 		"Take what was learned into the treat, as its next version", http.StatusCreated), l.take)
 }

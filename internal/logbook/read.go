@@ -49,7 +49,8 @@ const selectBatches = `select b.id, b.sheet, batch_for(b.kitchen_id, b.id), b.st
 	from batches b join lateral (select max((s.done_at at time zone k.time_zone)::date) as last,
 			count(*) filter (where s.done_at is null) as open from batch_steps s join kitchens k on k.id = s.kitchen_id
 			where s.kitchen_id = b.kitchen_id and s.batch_id = b.id) d on d.last is not null
-	where b.mix_id is null and ($6 = '00000000-0000-0000-0000-000000000000'::uuid or b.id = $6) and ($1 = '' or b.sheet->>'treat' = $1)
+	where b.mix_id is null and ($6 = '00000000-0000-0000-0000-000000000000'::uuid or b.id = $6)
+		and ($1 = '' or b.sheet->>'treat' = $1)
 		and ($2 = '' or exists (select from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id
 			and s.done_at is not null and s.day = nullif($2, '')::date))
 		and ($3 = '' or b.name ilike $3 or exists (select from batch_shares h join orders o on o.id = h.order_id

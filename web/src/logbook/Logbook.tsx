@@ -18,7 +18,14 @@ type Batch = Schemas['LogbookBatch']
 export default function Logbook() {
   const [query, setQuery] = useSearchParams()
   const treat = query.get('treat') ?? ''
-  const [find, setFind] = useState(query.get('find') ?? '')
+  const asked = query.get('find') ?? ''
+  const [find, setFind] = useState(asked)
+  const [last, setLast] = useState(asked)
+  if (asked !== last) {
+    // Found anew from elsewhere, while this page is open.
+    setLast(asked)
+    setFind(asked)
+  }
   const typed = useDeferredValue(find.trim())
   const treats = useQuery({ queryKey: ['treats'], queryFn: () => ask(api.GET('/api/v1/treats', {})) })
   const log = useInfiniteQuery({
