@@ -2,6 +2,7 @@ package fault
 
 import (
 	"math"
+	"math/rand/v2"
 	"slices"
 	"testing"
 	"time"
@@ -9,6 +10,7 @@ import (
 	"zestytin/core/chocolate"
 	"zestytin/core/pot"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/temper"
 )
 
@@ -217,5 +219,132 @@ func TestTheBowlAnswers(t *testing.T) {
 		if is, known := d[fact]; !known || is != want {
 			t.Errorf("%s: %v %v", fact, is, known)
 		}
+	}
+}
+
+// Whatever the scene: what is lost cannot be handed over and what can is not lost, nothing is booked that is less than
+// nothing, no more chocolate comes back than is on the pieces, and sauce weighs what went into it.
+func TestBooksBalance(t *testing.T) {
+	rng := rand.New(rand.NewPCG(7, 11))
+	some := func() []Way {
+		return slices.DeleteFunc(Ways(), func(Way) bool { return rng.IntN(2) == 0 })
+	}
+	fixes := 0
+	for range 3000 {
+		s := everything()
+		s.Ways, s.Units, s.Bowl, s.Each = some(), rng.IntN(40), si.Grams(rng.IntN(3000)), si.Grams(rng.Float64()*60)
+		s.Mix, s.Full, s.Damp = si.Grams(rng.IntN(900)), rng.IntN(2) == 0, rng.IntN(2) == 0
+		if rng.IntN(2) == 0 {
+			s.Kind, s.Method = chocolate.Compound, chocolate.NoTemper
+		}
+		for _, f := range Facts() {
+			if rng.IntN(3) == 0 {
+				s.Facts[f] = rng.IntN(2) == 0
+			}
+		}
+		for _, sign := range Signs(s.Ways) {
+			for _, c := range Ask(sign, s, rng.IntN(4), nil).Causes {
+				for _, f := range c.Fixes {
+					fixes++
+					switch b := f.Books; {
+					case b.Lost < 0 || b.Back < 0 || b.Uses < 0 || b.Gone < 0 || b.Wet < 0 || b.Made < 0:
+						t.Fatalf("%s, %s: less than nothing: %+v", sign, c.Code, f)
+					case b.Lost > s.Units || (b.Lost > 0) != (f.Grade == Eat || f.Grade == Reclaim || f.Grade == Bin):
+						t.Fatalf("%s, %s: %+v of %d", sign, c.Code, f, s.Units)
+					case float64(b.Back) > float64(s.Each)*float64(s.Units)+1e-9 || b.Back > 0 && (s.Full || s.Damp):
+						t.Fatalf("%s, %s: %+v comes back of %v each", sign, c.Code, f, s.Each)
+					case b.Made > 0 && math.Abs(float64(b.Made-b.Gone-b.Wet)) > 1e-9 || b.Gone > s.Bowl:
+						t.Fatalf("%s, %s: %+v of %v g", sign, c.Code, f, s.Bowl)
+					case f.Grade != "" && s.Units == 0 && f.Key != "boil-again":
+						t.Fatalf("%s, %s: %+v of nothing", sign, c.Code, f)
+					}
+				}
+			}
+		}
+	}
+	if fixes < 10000 {
+		t.Errorf("only %d fixes were looked at", fixes)
+	}
+}
+
+// What is known is never asked, what is asked tells something, and of two causes that every answer moves alike nothing is
+// asked at all.
+func TestQuestionsAreWorthIt(t *testing.T) {
+	for _, sign := range Signs(nil) {
+		s := everything()
+		for _, f := range Facts() {
+			s.Facts[f] = false
+		}
+		if a := Ask(sign, s, 0, nil); a.Ask != "" {
+			t.Errorf("%s: %s is asked although all is known", sign, a.Ask)
+		}
+		s.Facts = map[Fact]bool{}
+		a := Ask(sign, s, 0, nil)
+		if a.Ask != "" && !Tells(sign, a.Ask) {
+			t.Errorf("%s: %s tells nothing", sign, a.Ask)
+		}
+		if a := Ask(sign, s, Most, nil); a.Ask != "" {
+			t.Errorf("%s: a fourth question: %s", sign, a.Ask)
+		}
+		if len(a.Causes) > 1 && a.Ask == "" && a.Causes[0].Likely < enough {
+			t.Errorf("%s: nothing is asked at %v", sign, a.Causes[0].Likely)
+		}
+	}
+}
+
+// Only coating comes back after a watery flavour; only what must be in temper is called out of temper.
+func TestKindsOfChocolate(t *testing.T) {
+	has := func(s *Scene, sign Sign, key string) bool {
+		return slices.ContainsFunc(Ask(sign, s, 0, nil).Causes, func(c Cause) bool {
+			return c.Code == key || slices.ContainsFunc(c.Fixes, func(f Fix) bool { return f.Key == key })
+		})
+	}
+	tempered, coated := everything(), everything()
+	coated.Kind, coated.Method = chocolate.Compound, chocolate.NoTemper
+	if has(tempered, "seized", "come-back") || !has(coated, "seized", "come-back") {
+		t.Error("what comes back after water")
+	}
+	if !has(tempered, "streaked", "not-tempered") || has(coated, "streaked", "not-tempered") {
+		t.Error("what is not in temper")
+	}
+	coated.Kind = chocolate.Real // hidden under sugar: it need not be in temper either
+	if has(coated, "dull", "not-tempered") || has(coated, "seized", "come-back") {
+		t.Error("real chocolate that is hidden")
+	}
+}
+
+// Grades of rules 5, the best first; what can be handed over is good.
+func TestGrades(t *testing.T) {
+	want := map[Grade]bool{Sell: true, Repair: true, Eat: false, Reclaim: false, Bin: false}
+	if len(Grades()) != len(want) || Grades()[0] != Sell || Grades()[4] != Bin {
+		t.Error(Grades())
+	}
+	for g, good := range want {
+		if g.Good() != good {
+			t.Errorf("%s: %v", g, g.Good())
+		}
+	}
+}
+
+// Nobody said anything yet: a bowl knows nothing. A smear that did not set is known; begun anew, it is forgotten; what
+// was dipped before the bowl was warmed again does not count.
+func TestABowlForgets(t *testing.T) {
+	w := temper.Watch{Bowl: temper.Bowl{Kind: chocolate.Real, Bands: chocolate.BandsOf(chocolate.Milk),
+		Method: chocolate.ThreePoint, Mass: 800}, Now: 100}
+	if f := OfBowl(w); len(f) != 0 {
+		t.Errorf("%v", f)
+	}
+	w.Deeds = []temper.Deed{{At: 1, What: temper.Burst, Seconds: 45}, {At: 50, What: temper.Dull}}
+	if f := OfBowl(w); f[Smear] || f[Burst] { // 45 s are not long for 800 g
+		t.Errorf("%v", f)
+	}
+	if _, known := OfBowl(w)[Smear]; !known {
+		t.Error("a smear that did not set is not known")
+	}
+	w.Deeds = append(w.Deeds, temper.Deed{At: 60, What: temper.Anew}, temper.Deed{At: 70, What: temper.Dipped, Pieces: 30},
+		temper.Deed{At: 80, What: temper.Burst, Seconds: 2, Low: true}, temper.Deed{At: 90, What: temper.Dipped, Pieces: 3})
+	f := OfBowl(w)
+	if _, known := f[Smear]; known || f[Many] {
+		t.Errorf("%v", f)
 	}
 }

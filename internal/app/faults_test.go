@@ -4,7 +4,9 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 	"testing"
+	"time"
 
 	"zestytin/core/fault"
 )
@@ -133,4 +135,174 @@ func (p *person) brokenAt(where object) int {
 	p.t.Helper()
 	step := p.must(200, "POST", "/faults/question", object{"batch": where["batch"], "step": where["step"]})
 	return int(step["broken"].(float64))
+}
+
+// aFault is broken pieces at the first step of bombs that are promised.
+func (p *person) aFault(units int, more object) (where object, order any) {
+	p.t.Helper()
+	order = p.bombs("Ada Quill", 12)
+	batch, steps := p.stepsOf(order)
+	return with(object{"batch": batch, "step": steps[0]["step"], "units": units, "sign": "cracked"}, more), order
+}
+
+// By hand: 12 bombs of which 6 % are lost begin 14 for 95 %. Two may break; of three lost one is missing, for Ada, and
+// when it could be made is told before anything is booked. Asked and sent twice it is booked once.
+func TestWhatALossDoesToTheOrder(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	where, order := p.aFault(2, object{"sign": "broken"})
+	enough := p.asked(where)["effect"].(object)
+	if enough["enough"] != true || !strings.Contains(enough["text"].(string), "12 good ones are left, and 12 are wanted") {
+		t.Errorf("%v", enough)
+	}
+	three := with(where, object{"units": 3})
+	few := p.asked(three)["effect"].(object)
+	if few["enough"] != false || few["count"] != 1.0 || few["order"] != order ||
+		!strings.Contains(few["text"].(string), "1 are missing for Ada Quill") {
+		t.Errorf("%v", few)
+	}
+	when := p.must(200, "GET", fmt.Sprintf("/orders/%v/remakes?line=%v&count=1", order, few["line"]), nil)
+	if when["fits"] != true || when["text"] == "" {
+		t.Errorf("%v", when)
+	}
+	if p.missing(order) != 0 {
+		t.Error("something is missing that nobody has lost")
+	}
+	taken := with(three, object{"cause": "handled", "fix": "taste"})
+	first := p.must(201, "POST", "/faults", taken, "Idempotency-Key", "once-and-no-more-1")
+	again := p.must(201, "POST", "/faults", taken, "Idempotency-Key", "once-and-no-more-1")
+	if first["id"] != again["id"] || p.missing(order) != 1 {
+		t.Errorf("%v, %v: %d are missing", first["id"], again["id"], p.missing(order))
+	}
+	if list := p.must(200, "GET", fmt.Sprint("/faults?batch=", where["batch"]), nil)["faults"].([]any); len(list) != 1 {
+		t.Errorf("%v", list)
+	}
+	p.must(204, "DELETE", fmt.Sprint("/faults/", first["id"]), nil)
+	if p.missing(order) != 0 {
+		t.Error("it is missing after it was taken back")
+	}
+	p.problem(404, "", "fault", p.send("DELETE", fmt.Sprint("/faults/", first["id"]), nil))
+}
+
+// What came back from a fault and has been used since cannot be taken back any more: it is said, and nothing changes.
+func TestWhatCameBackWasUsed(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	where, _ := p.aFault(4, nil)
+	told := p.asked(where)
+	cause := told["causes"].([]any)[0].(object)
+	made := p.must(201, "POST", "/faults", with(where, object{"cause": cause["code"], "fix": "remelt"}))
+	dark := p.item("Dark 60%")
+	p.must(200, "POST", fmt.Sprint("/stock/", dark["id"], "/counts"), object{"amount": object{"amount": 0, "unit": "g"},
+		"reason": "all used"})
+	if a := p.send("DELETE", fmt.Sprint("/faults/", made["id"]), nil); a.status != 409 ||
+		!strings.Contains(a.body, "has been used since") {
+		t.Errorf("%d %s", a.status, a.body)
+	}
+	if list := p.must(200, "GET", fmt.Sprint("/faults?batch=", where["batch"]), nil)["faults"].([]any); len(list) != 1 {
+		t.Errorf("it is gone all the same: %v", list)
+	}
+}
+
+// A sign is narrowed down by what is on record: cold centres, a room that is warm, minutes in the fridge.
+func TestTheRecordAnswersFirst(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	p := h.maren(t)
+	order := p.bombs("Ada Quill", 12)
+	batch, steps := p.stepsOf(order)
+	known := func(sign string) map[string]bool {
+		facts := map[string]bool{}
+		for _, k := range p.asked(object{"batch": batch, "step": steps[0]["step"], "sign": sign})["known"].([]any) {
+			facts[k.(object)["fact"].(string)] = k.(object)["is"].(bool)
+		}
+		return facts
+	}
+	if _, told := known("cracked")["long"]; told {
+		t.Error("nothing is done, and how long it stood is known")
+	}
+	for _, s := range steps[:len(steps)-3] {
+		p.must(200, "PUT", fmt.Sprintf("/batches/%s/steps/%s", batch, s["step"]), object{"done": true})
+	}
+	h.pass(5 * time.Minute)
+	if is, told := known("cracked")["long"]; !told || is {
+		t.Errorf("after five minutes: %v, %v", is, told)
+	}
+	h.pass(3 * time.Hour)
+	if is, told := known("cracked")["long"]; !told || !is {
+		t.Errorf("after three hours: %v, %v", is, told)
+	}
+	if is, told := known("streaked")["warm-room"]; !told || is {
+		t.Errorf("the room: %v, %v", is, told)
+	}
+}
+
+// A bowl that belongs to nothing can seize too: what it was is gone from the larder, and sauce is in it, good for a week.
+func TestABowlSeizes(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	bowl := p.bowl(object{"name": "Dark 60%", "grams": 450})["id"]
+	where := object{"pot": bowl, "sign": "seized", "said": []object{{"fact": "water", "is": true}}}
+	told := p.asked(where)
+	if in := amount(told["bowl"]); math.Abs(in-450*0.72) > 25 && math.Abs(in-450) > 1 {
+		t.Errorf("%v g are in it", in)
+	}
+	where["bowl"] = 450
+	cause := p.asked(where)["causes"].([]any)[0].(object)
+	do := cause["fixes"].([]any)[0].(object)["do"].(string)
+	for _, says := range []string{"1 lb seized", "8 oz of warm cream", "1 lb 8 oz of sauce", "7 days"} {
+		if !strings.Contains(do, says) {
+			t.Errorf("it does not say %s: %s", says, do)
+		}
+	}
+	before := p.larderOf()
+	cream := p.asked(where)["creams"].([]any)[0].(object)
+	made := p.must(201, "POST", "/faults", with(where, object{"cause": cause["code"], "fix": "sauce", "cream": cream["id"]}))
+	after := p.larderOf()
+	if d := after["Dark 60%"] - before["Dark 60%"]; math.Abs(d+450) > 1e-6 {
+		t.Errorf("%v g of dark", d)
+	}
+	sauce := find(t, p.must(200, "GET", "/stock", nil)["items"], "name", "Sauce: Dark 60% and "+cream["name"].(string))
+	if got := amount(sauce["stock"]); math.Abs(got-675) > 1e-6 {
+		t.Errorf("%v g of sauce", got)
+	}
+	p.must(204, "DELETE", fmt.Sprint("/faults/", made["id"]), nil)
+	if now := p.larderOf(); math.Abs(now["Dark 60%"]-before["Dark 60%"]) > 1e-6 {
+		t.Errorf("%v g of dark, were %v", now["Dark 60%"], before["Dark 60%"])
+	}
+}
+
+// Nonsense is told, and books nothing.
+func TestNonsenseIsNoFault(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	where, _ := p.aFault(2, nil)
+	for name, x := range map[string]struct {
+		body   object
+		status int
+		says   string
+	}{
+		"a sign that there is not":  {with(where, object{"sign": "haunted"}), 404, "sign"},
+		"a step that there is not":  {with(where, object{"step": "haunting"}), 404, "step"},
+		"a batch that there is not": {with(where, object{"batch": "00000000-0000-7000-8000-000000000000"}), 404, "batch"},
+		"minus two":                 {with(where, object{"units": -2}), 422, ""},
+		"a bowl of a ton":           {with(where, object{"bowl": 1e6}), 422, ""},
+	} {
+		if a := p.send("POST", "/faults/question", x.body); a.status != x.status || !strings.Contains(a.body, x.says) {
+			t.Errorf("%s: %d %s", name, a.status, a.body)
+		}
+	}
+	p.problem(422, "body.fix", "choose again", p.send("POST", "/faults", with(where, object{"cause": "air", "fix": "sauce"})))
+	p.problem(409, "", "scratch pad", p.send("POST", "/faults", object{"sign": "broken", "units": 1, "cause": "handled",
+		"fix": "taste"}))
+	seized := with(where, object{"sign": "seized", "bowl": 450})
+	p.problem(422, "body.cream", "choose another", p.send("POST", "/faults", with(seized,
+		object{"cause": "water", "fix": "sauce", "cream": "00000000-0000-7000-8000-000000000000"})))
+	// More than were begun cannot break.
+	if told := p.asked(with(where, object{"units": 9999})); told["effect"] == nil {
+		t.Errorf("%v", told)
+	}
+	if list := p.must(200, "GET", fmt.Sprint("/faults?batch=", where["batch"]), nil)["faults"].([]any); len(list) != 0 {
+		t.Errorf("%v", list)
+	}
 }

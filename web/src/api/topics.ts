@@ -19,6 +19,8 @@ const rests: Record<string, string[]> = {
     'outlook',
   ],
   plan: [
+    'fault',
+    'faults',
     'logbook',
     'lessons',
     'shelf',
