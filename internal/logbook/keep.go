@@ -21,7 +21,7 @@ import (
 
 // Correction of what a step came to: what is not given is as ticks and touches have it.
 type Correction struct {
-	Minutes  *float64 `json:"minutes,omitempty" exclusiveMinimum:"0" maximum:"100000" doc:"Of hands"`
+	Minutes  *float64 `json:"minutes,omitempty" minimum:"0.1" maximum:"100000" doc:"Of hands"`
 	Repaired *int     `json:"repaired,omitempty" minimum:"0" maximum:"100000"`
 	Lost     *int     `json:"lost,omitempty" minimum:"0" maximum:"100000"`
 	Back     *int     `json:"back,omitempty" minimum:"0" maximum:"100000" doc:"Of those lost, back to the pot"`

@@ -171,7 +171,7 @@ type WhenMore struct {
 func (o *Orders) whenMore(ctx context.Context, in *struct {
 	web.ID
 	Line  int `query:"line" minimum:"0" maximum:"1000" doc:"Index of the order's line"`
-	Count int `query:"count" minimum:"1" maximum:"10000" required:"true"`
+	Count int `query:"count" minimum:"1" maximum:"10000" default:"1"`
 }) (*struct{ Body WhenMore }, error) {
 	var out WhenMore
 	err := o.In(ctx, func(tx pgx.Tx) error {

@@ -14515,10 +14515,10 @@ export interface operations {
     };
     "when-more": {
         parameters: {
-            query: {
+            query?: {
                 /** @description Index of the order's line */
                 line?: number;
-                count: number;
+                count?: number;
             };
             header?: never;
             path: {
