@@ -135,3 +135,27 @@ func TestALessonIsTaken(t *testing.T) {
 	maren.problem(409, "", "Nothing has been learned", maren.send("POST", "/treats/"+treat+"/lessons",
 		object{"what": "pool", "step": "nothing"}))
 }
+
+// A bowl that was left to itself for a quarter of an hour shows how fast bowls cool in this kitchen; until one has,
+// nothing is told.
+func TestHowBowlsCoolInThisKitchen(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	p := h.maren(t)
+	shows := func() []any { return p.must(200, "GET", "/logbook/kitchen", nil)["shows"].([]any) }
+	if list := shows(); len(list) != 0 {
+		t.Errorf("%v", list)
+	}
+	// 450 g in a room of 21 °C with a time constant of 43 min, as is reckoned: 100 %, and believed for a quarter.
+	bowl := fmt.Sprint(p.bowl(object{"grams": 450, "method": "none", "name": "Dark 60%"})["id"])
+	for minute := range 16 {
+		p.must(204, "POST", "/pots/"+bowl+"/readings", object{"kind": "probe",
+			"value": 21 + 19*math.Exp(-float64(minute)/43), "unit": "C"})
+		h.pass(time.Minute)
+	}
+	p.must(204, "PUT", "/pots/"+bowl+"/end", object{"result": "good", "remains": 120})
+	list := shows()
+	if len(list) != 1 || !strings.Contains(list[0].(string), "By 1 bowl") || !strings.Contains(list[0].(string), "100%") {
+		t.Errorf("%v", list)
+	}
+}

@@ -521,6 +521,7 @@ var en = tongue{
 		"fault.no-such-cream":             "That is not in the larder any more: choose another.",
 		"fault.sauce-of":                  "Sauce: %[1]v and %[2]v",
 		"lesson.loss":                     "%[1]v: %[2]d of %[3]d lost in %[4]d batches, begun from %[5]v. That is about %[6]v, between %[7]v and %[8]v.",
+		"lesson.cools":                    "By %[1]d bowls that were left to the room, one keeps its warmth here for %[2]v of the time that is reckoned, between %[3]v and %[4]v.",
 		"lesson.fit":                      "%[1]v: %[2]d of %[3]d were fit to use in %[4]d batches, begun from %[5]v. That is about %[6]v, between %[7]v and %[8]v.",
 		"lesson.pool":                     "%[1]v: in %[2]d bowls that were weighed about %[4]v were left, between %[5]v and %[6]v; the treat says %[3]v.",
 		"lesson.coat":                     "%[1]v: by %[2]d bowls that were weighed a piece takes %[3]v of what is reckoned, between %[4]v and %[5]v.",

@@ -1344,6 +1344,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/logbook/kitchen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What all bowls of the kitchen show */
+        get: operations["get-kitchen-lessons"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/lots/{id}": {
         parameters: {
             query?: never;
@@ -5939,6 +5956,9 @@ export interface components {
             step: string;
             /** Format: int64 */
             units: number;
+        };
+        LogbookKitchen: {
+            shows: string[];
         };
         LogbookLesson: {
             /** @description What could be taken */
@@ -12987,6 +13007,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogbookWhole"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-kitchen-lessons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogbookKitchen"];
                 };
             };
             401: components["responses"]["Unauthorized"];

@@ -80,6 +80,7 @@ export default function Logbook() {
       </header>
       {treat && <Over batches={batches} name={name} />}
       {treat && <Lessons treat={treat} all />}
+      {!treat && <Shows />}
       {batches.length === 0 && <p className="empty">{typed || treat ? words.nothingFound : words.nothing}</p>}
       {days.map((day) => (
         <section key={day} aria-label={dayLong(day)}>
@@ -97,6 +98,23 @@ export default function Logbook() {
         </Button>
       )}
     </section>
+  )
+}
+
+/** What the bowls of this kitchen show, whatever was made. */
+function Shows() {
+  const known = useQuery({
+    queryKey: ['logbook', 'kitchen'],
+    queryFn: () => ask(api.GET('/api/v1/logbook/kitchen', {})),
+  })
+  const list = known.data?.shows ?? []
+  if (list.length === 0) return null
+  return (
+    <ul className="lessons" aria-label={words.kitchenShows}>
+      {list.map((text) => (
+        <li key={text}>{text}</li>
+      ))}
+    </ul>
   )
 }
 

@@ -50,6 +50,7 @@ export const words = say({
   leftOver: 'Left in the bowl',
   percent: (n: number) => `${Math.round(n)} %`,
   lessons: 'What your batches show',
+  kitchenShows: 'What this kitchen shows',
   lessonsLead: 'Nothing is changed until you take it. Orders that are promised keep their version.',
   take: (what: string, name: string) => `${what}: ${name}`,
   taken: (version: number) => `Taken: version ${version}.`,
