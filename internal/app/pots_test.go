@@ -282,7 +282,8 @@ func TestReadingsAreHeard(t *testing.T) {
 		select {
 		case u := <-one:
 			if u["pot"] == second["id"] {
-				said = append(said, u["temps"].([]any)...)
+				temps, _ := u["temps"].([]any) // a probe that drops out says nothing for a while
+				said = append(said, temps...)
 			}
 		case <-end:
 			t.Fatalf("only %d readings of a simulated probe are heard", len(said))

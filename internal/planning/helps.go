@@ -63,6 +63,9 @@ func (p *Planning) helps(ctx context.Context, in *struct {
 		if err != nil || in.Day != cal.Date(0) {
 			return err
 		}
+		if late, err := p.late(ctx, tx, cal); err != nil || !late {
+			return err
+		}
 		tries, err = p.tries(ctx, tx, cal, in.Day)
 		return err
 	})
@@ -104,6 +107,24 @@ func (p *Planning) helps(ctx context.Context, in *struct {
 	}
 	out.Helps = out.Helps[:min(len(out.Helps), max(min(kept, mostHelps), fewestHelps))]
 	return &struct{ Body Helps }{out}, nil
+}
+
+// late says whether today runs late, or something has no room.
+func (p *Planning) late(ctx context.Context, tx pgx.Tx, cal plan.Calendar) (bool, error) {
+	w, all, err := load(ctx, tx, cal, p.Clock(), Days{0, 1}, uuid.Nil, nil)
+	if err != nil {
+		return false, err
+	}
+	if slices.ContainsFunc(all, func(b promised) bool { return b.short != nil }) {
+		return true, nil
+	}
+	today := w.Calendar.Minute(cal.Zero)
+	for _, m := range plan.ProjectDelays(&w.Problem, w.Previous, today, today+cal.Begin(1)) {
+		if m.To.Start-m.From.Start >= grace && !plan.IsErrand(m.To.Batch) {
+			return true, nil
+		}
+	}
+	return false, nil
 }
 
 // try a change, and take it back.
