@@ -83,3 +83,33 @@ test('a new kitchen: an empty logbook, and what is wrong all the same', async ({
   await expect(page.getByRole('article').first()).toContainText('Water got in')
   await context.close()
 })
+
+test('a bowl that ends while there is no network ends when there is one', async ({ browser }) => {
+  const page = await server.page(browser, tablet)
+  const post = async (path: string, data: object) =>
+    (await page.request.post(`/api/v1${path}`, { data, headers: { Origin: server.base } })).json()
+  const { id } = await post('/pots', {
+    name: 'Milk for the lines',
+    chocolate: { kind: 'real', colour: 'milk' },
+    method: 'seed',
+    source: 'microwave',
+    grams: 300,
+  })
+  await post(`/pots/${id}/deeds`, { what: 'burst', seconds: 20 })
+  await page.goto(`/bench/bowls/${id}`)
+  const undo = page.getByRole('button', { name: /^Take back: heated/ })
+  await expect(undo).toBeVisible()
+  await page.context().setOffline(true)
+  await undo.click()
+  await expect(page.getByText(/Taken back: Milk for the lines\. No connection: it is kept/)).toBeVisible()
+  await page.getByRole('button', { name: 'The bowl is over' }).click()
+  await page.getByText('Well', { exact: true }).click()
+  await page.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByText(/Over: Milk for the lines\. No connection: it is kept/)).toBeVisible()
+  await page.context().setOffline(false)
+  await page.evaluate(() => window.dispatchEvent(new Event('online')))
+  await expect(page.getByRole('heading', { name: 'It set well' })).toBeVisible({ timeout: 40_000 })
+  const bowl = await (await page.request.get(`/api/v1/pots/${id}`)).json()
+  expect(bowl.deeds).toEqual([])
+  expect(bowl.result).toBe('good')
+})

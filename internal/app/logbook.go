@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"time"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
@@ -26,10 +25,6 @@ func (a *App) logbook(book *treats.Book) {
 				names[id] = of.Name
 			}
 			return names, err
-		},
-		Zone: func(ctx context.Context, tx pgx.Tx) (*time.Location, error) {
-			zone, _, err := zoneAndRoom(ctx, tx)
-			return zone, err
 		}})
 }
 

@@ -145,9 +145,9 @@ func (f *Faults) atStep(ctx context.Context, tx pgx.Tx, s *scene, now time.Time)
 		s.output.Broken += x.Broken
 	}
 	// What it works from, or what is on it already; before there is any, what is melted next.
-	order := slices.Concat(b.steps[at:at+1], reversed(b.steps[:at]), b.steps[at+1:])
-	if n := slices.IndexFunc(order, func(x stepRow) bool { return x.Draw != nil }); n >= 0 {
-		d := order[n].Draw
+	around := slices.Concat(b.steps[at:at+1], reversed(b.steps[:at]), b.steps[at+1:])
+	if n := slices.IndexFunc(around, func(x stepRow) bool { return x.Draw != nil }); n >= 0 {
+		d := around[n].Draw
 		s.pot, s.touched, s.Damp = d.Pot, append(s.touched, d.Touches...), d.Damp
 	}
 	s.Method, s.Source = s.pot.Method, s.pot.Source

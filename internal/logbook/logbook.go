@@ -39,8 +39,6 @@ type Deps struct {
 	Fit func(context.Context, pgx.Tx, ident.Ingredient, float64) error
 	// Names of ingredients.
 	Names func(context.Context, pgx.Tx) (map[ident.Ingredient]string, error)
-	// Zone of the kitchen.
-	Zone func(context.Context, pgx.Tx) (*time.Location, error)
 }
 
 // Fault that was noted at a batch.

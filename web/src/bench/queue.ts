@@ -17,6 +17,8 @@ export type Act =
   | { kind: 'timer'; id: string; name: string; place: string; seconds: number; everywhere: boolean }
   | { kind: 'stop'; id: string }
   | { kind: 'deed'; pot: string; deed: Omit<Schemas['PotsDeedFields'], 'at'> }
+  | { kind: 'undeed'; pot: string; deed: string }
+  | { kind: 'end'; pot: string; end: Schemas['PotsEnded'] }
   | { kind: 'reading'; pot: string; value: number; unit: 'C' | 'F' }
 
 /** An act that waits to be sent, or was refused when it was. */
@@ -98,6 +100,10 @@ function tell({ act, at, key }: Waits, late: boolean): Promise<unknown> {
           body: { ...act.deed, at: when },
         }),
       )
+    case 'undeed':
+      return ask(api.DELETE('/api/v1/pots/{id}/deeds/{was}', { params: { path: { id: act.pot, was: act.deed } } }))
+    case 'end':
+      return ask(api.PUT('/api/v1/pots/{id}/end', { params: { path: { id: act.pot } }, body: act.end }))
     case 'reading':
       return ask(
         api.POST('/api/v1/pots/{id}/readings', {
@@ -117,6 +123,8 @@ const topics: Record<Act['kind'], Topic[]> = {
   timer: ['timers'],
   stop: ['timers'],
   deed: ['pots'],
+  undeed: ['pots'],
+  end: ['pots'],
   reading: ['pots'],
 }
 
@@ -134,6 +142,8 @@ const twice: Record<Act['kind'], boolean> = {
   timer: true,
   stop: true,
   deed: false,
+  undeed: false,
+  end: false,
   reading: false,
 }
 const outcomes = new Map<string, (o: Outcome) => void>()

@@ -35,7 +35,7 @@ export default function Wrong() {
           {day && <Link to={`/bench/${day}`}>{words.backToBench}</Link>}
         </span>
       </header>
-      <Seen key={`${batch} ${step} ${pot}`} at={at} first={sign} />
+      <Seen key={`${batch} ${step} ${pot} ${sign}`} at={at} first={sign} />
       <p className="soft wrong-caution">{words.notSafe}</p>
     </section>
   )

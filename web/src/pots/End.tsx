@@ -1,8 +1,8 @@
-import { useQueryClient } from '@tanstack/react-query'
 import { Input, InputNumber, Segmented } from 'antd'
 import { useState } from 'react'
-import { api, ask, Refused } from '../api/client'
-import { askAnew } from '../api/topics'
+import { Refused } from '../api/client'
+import { useActs } from '../bench/queue'
+import { words as bench } from '../bench/words'
 import { Fault, Field } from '../kit/Field'
 import { useSay } from '../kit/say'
 import { Sheet } from '../kit/Sheet'
@@ -12,7 +12,7 @@ import { words } from './words'
 
 /** The bowl is over: how it set, and what is left of it. */
 export function End({ p, close }: { p: Pot; close: () => void }) {
-  const queries = useQueryClient()
+  const { act } = useActs()
   const say = useSay()
   const { weightUnit, fromWeight, grams } = scalesOf(useKitchen())
   const [result, setResult] = useState<Pot['result']>('')
@@ -20,20 +20,14 @@ export function End({ p, close }: { p: Pot; close: () => void }) {
   const [note, setNote] = useState('')
   const [fault, setFault] = useState<string>()
   async function end() {
-    try {
-      await ask(
-        api.PUT('/api/v1/pots/{id}/end', {
-          params: { path: { id: p.id } },
-          body: { result, note, ...(remains !== null && { remains: fromWeight(remains) }) },
-        }),
-      )
-      close()
-      await askAnew(queries, ['pots'])
-      say.done('end', words.ended)
-    } catch (error) {
-      if (!(error instanceof Refused)) throw error
-      setFault(error.message)
+    const end = { result, note, ...(remains !== null && { remains: fromWeight(remains) }) }
+    const outcome = await act({ kind: 'end', pot: p.id, end }, words.endOf(p.name), `/bench/bowls/${p.id}`)
+    if (outcome instanceof Refused) {
+      setFault(outcome.message)
+      return
     }
+    close()
+    say.done('end', outcome === 'sent' ? words.ended : bench.isKept(words.endOf(p.name)))
   }
   const left = p.scale && p.curve.grams.at(-1)
   return (

@@ -34,18 +34,14 @@ export default function PotPage() {
 /** Says what was done to a bowl. */
 function useDeeds(p: Pot) {
   const kitchen = useKitchen()
-  const queries = useQueryClient()
   const say = useSay()
   const busy = useRef(false)
   const { act } = useActs()
-  const anew = () => askAnew(queries, ['pots'])
   async function undo(deed: string) {
-    try {
-      await ask(api.DELETE('/api/v1/pots/{id}/deeds/{was}', { params: { path: { id: p.id, was: deed } } }))
-      await anew()
-    } catch (error) {
-      say.refused(error)
-    }
+    const title = words.undoDeed(p.name)
+    const outcome = await act({ kind: 'undeed', pot: p.id, deed }, title, `/bench/bowls/${p.id}`)
+    if (outcome instanceof Refused) say.refused(outcome)
+    else if (outcome === 'waits') say.done('deed', bench.isKept(title))
   }
   async function note(t: Pick<Touch, 'what' | 'seconds' | 'low' | 'grams'> & { pieces?: number }) {
     if (busy.current) return // a double touch is one

@@ -9,6 +9,8 @@ export const words = say({
   beginHow: (name: string) => `At the bowl: ${name}`,
   instruments: 'Thermometers and scales',
   wrong: 'Something is wrong',
+  undoDeed: (name: string) => `Taken back: ${name}`,
+  endOf: (name: string) => `Over: ${name}`,
   backToBench: 'Back to the run sheet',
   of: (amount: string, name: string) => `${amount} of ${name}`,
   inIt: (amount: string) => `${amount} in the bowl`,
