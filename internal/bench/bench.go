@@ -140,6 +140,7 @@ type Step struct {
 	Short     bool               `json:"short" doc:"Its batch has no room in the plan any more; this is when it was to be done"`
 	Broken    int                `json:"broken" doc:"Pieces that broke at it"`
 	Notes     []Note             `json:"notes,omitempty" doc:"What was noted at it while it was done"`
+	Weighs    []Weigh            `json:"weighs,omitempty" doc:"Of its amounts those that are weighed out"`
 	Counted   bool               `json:"counted" doc:"Its pieces are counted as they are begun: one can break; not bags of a sheet"`
 
 	role    treat.Role   // what its chocolate does
@@ -151,6 +152,33 @@ type Step struct {
 	threats []string     // allergens that must not touch it
 	done    *si.Minutes  // minute of its day at which it was ticked, which may lie on another
 	until   si.Minutes   // when its waiting is over, as the clock shows it
+}
+
+// Weigh is an amount that is weighed out for a step.
+type Weigh struct {
+	Of     string        `json:"of"`
+	Grams  si.Grams      `json:"grams"`
+	Amount measure.Shown `json:"amount" doc:"The same, to be read"`
+}
+
+// weighed are the amounts that are so much of a thing by its weight.
+func weighed(amounts []reason.Reason) (list []Weigh) {
+	for _, r := range amounts {
+		var w Weigh
+		for _, v := range r.With {
+			switch v := v.(type) {
+			case measure.Shown:
+				w.Amount = v
+			case reason.Name:
+				w.Of = string(v)
+			}
+		}
+		if w.Of != "" && w.Amount.Unit == measure.Gram && w.Amount.Amount > 0 {
+			w.Grams = si.Grams(w.Amount.Amount)
+			list = append(list, w)
+		}
+	}
+	return list
 }
 
 // Session is a time of work. Times are minutes of the day.
@@ -250,6 +278,7 @@ func scan(row pgx.CollectableRow) (Step, error) {
 	if position < len(sheet.Card.Steps) {
 		step := sheet.Card.Steps[position]
 		s.Name, s.Amounts, s.Place = step.Name, step.Amounts, string(step.Storage)
+		s.Weighs = weighed(step.Amounts)
 		s.Round, s.Note, s.Look, s.role = step.Round, step.Note, step.Look, step.Role
 	}
 	if position == 0 {

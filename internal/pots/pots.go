@@ -112,6 +112,7 @@ type Brief struct {
 	Result string     `json:"result" enum:",good,poor"`
 
 	Chocolate food.Chocolate `json:"chocolate"`
+	Weighs    bool           `json:"weighs" doc:"A scale stands beside it"`
 }
 
 // List of bowls.
@@ -124,7 +125,8 @@ func (p *Pots) list(ctx context.Context, in *struct {
 }) (*struct{ Body List }, error) {
 	out := List{Pots: []Brief{}}
 	err := p.In(ctx, func(tx pgx.Tx) error {
-		rows, err := tx.Query(ctx, `select id, name, to_char(day, 'YYYY-MM-DD'), began_at, ended_at, result, chocolate
+		rows, err := tx.Query(ctx, `select id, name, to_char(day, 'YYYY-MM-DD'), began_at, ended_at, result, chocolate,
+				scale_id is not null
 			from pots where ended_at is null or day = nullif($1, '')::date
 			order by ended_at is not null, began_at desc limit 200`, in.Day)
 		if err != nil {
@@ -188,7 +190,8 @@ func (p *Pots) write(ctx context.Context, tx pgx.Tx, b *Begin) (Brief, error) {
 	if bowl.Watts, err = learned(ctx, tx, b.Source); err != nil {
 		return Brief{}, err
 	}
-	made := Brief{ID: db.NewID(), Name: b.Name, Day: b.Day, Began: now, Chocolate: b.Chocolate}
+	made := Brief{ID: db.NewID(), Name: b.Name, Day: b.Day, Began: now, Chocolate: b.Chocolate,
+		Weighs: b.Scale != nil}
 	_, err = tx.Exec(ctx, `insert into pots (kitchen_id, id, day, name, chocolate, bowl, probe_id, scale_id, began_at,
 			began_by) values (zt_kitchen(), $1, $2::text::date, $3, $4, $5, $6, $7, $8, $9)`, made.ID, b.Day, b.Name,
 		b.Chocolate, bowl, b.Probe, b.Scale, now, web.ActorOf(ctx).Person)

@@ -180,7 +180,7 @@ func find(ctx context.Context, tx pgx.Tx, where string, args ...any) ([]*stored,
 			s.Probe, s.Seed = &Instrument{*probe.id, *probe.name, *probe.simulated}, *seed
 		}
 		if scale.id != nil {
-			s.Scale = &Instrument{*scale.id, *scale.name, *scale.simulated}
+			s.Scale, s.Weighs = &Instrument{*scale.id, *scale.name, *scale.simulated}, true
 		}
 		return &s, err
 	})

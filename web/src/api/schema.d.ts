@@ -3982,6 +3982,8 @@ export interface components {
              * @description Minutes of washing down before that: what was worked with must not touch this
              */
             wash: number;
+            /** @description Of its amounts those that are weighed out */
+            weighs?: components["schemas"]["BenchWeigh"][];
             /** @description Who ticked it */
             who?: string;
         };
@@ -4038,6 +4040,13 @@ export interface components {
         BenchTimers: {
             /** @description The one that ends first first */
             timers: components["schemas"]["BenchTimer"][];
+        };
+        BenchWeigh: {
+            /** @description The same, to be read */
+            amount: components["schemas"]["MeasureShown"];
+            /** Format: double */
+            grams: number;
+            of: string;
         };
         BoxBase: {
             length: components["schemas"]["MeasureQuantity"];
@@ -8050,6 +8059,8 @@ export interface components {
             name: string;
             /** @enum {string} */
             result: "" | "good" | "poor";
+            /** @description A scale stands beside it */
+            weighs: boolean;
         };
         PotsCurve: {
             grams: components["schemas"]["PotsPoint"][];
@@ -8247,6 +8258,8 @@ export interface components {
             scale?: components["schemas"]["PotsInstrument"];
             /** @enum {string} */
             source: "microwave" | "bath";
+            /** @description A scale stands beside it */
+            weighs: boolean;
         };
         PotsPracticeDeed: {
             /**

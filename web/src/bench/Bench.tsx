@@ -189,6 +189,7 @@ export default function Bench() {
           toCurrent={() => setAt(undefined)}
           startTimer={startTimer}
           aloud={aloud}
+          does={(a, title) => void does(a, title)}
           note={(text) =>
             void does({ kind: 'note', batch: now.batch, step: now.step, id: newKey(), text }, words.noteOf(now.name))
           }

@@ -8,6 +8,8 @@ import { Notes } from './Notes'
 import { Numbers } from './SetUp'
 import { Broke, type Step } from './StepRow'
 import type { useAloud } from './useAloud'
+import type { Act } from './queue'
+import { WeighOut } from './WeighOut'
 import { words } from './words'
 import './bench.css'
 
@@ -24,6 +26,7 @@ interface Props {
   startTimer: (s: Step) => void
   aloud: ReturnType<typeof useAloud>
   note: (text: string) => void
+  does: (a: Act, title: string) => void
   unnote: (id: string, text: string) => void
 }
 
@@ -33,7 +36,8 @@ const wrongAt = (s: Step, day: string) =>
 
 /** One step, large: what is done now, with how much, and what waits then. */
 export function Now(props: Props) {
-  const { s, day, people, place, tickButton, tick, lose, look, toCurrent, startTimer, aloud, note, unnote } = props
+  const { s, day, people, place, tickButton, tick, lose, look, toCurrent, startTimer, aloud, note, unnote, does } =
+    props
   const kitchen = useKitchen()
   const { clock } = kitchen
   return (
@@ -86,6 +90,7 @@ export function Now(props: Props) {
             ))}
           </ul>
         )}
+        <WeighOut key={`${s.batch}/${s.step}`} s={s} does={does} keep={note} />
         <Notes s={s} />
         <StepNotes s={s} note={note} unnote={unnote} />
         {s.wait > 0 && (

@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Checkbox, Segmented } from 'antd'
-import { useState } from 'react'
+import { type ReactNode, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
@@ -25,24 +25,22 @@ export default function Wrong() {
   const step = query.get('step') ?? undefined
   const sign = query.get('sign') ?? undefined
   const at = { batch, pot, step: batch && step }
-  return (
-    <section className="wide wrong">
-      <header className="work-head">
-        <h1>{words.title}</h1>
-        {query.get('name') && <p className="soft">{query.get('name')}</p>}
-        <span className="head-acts">
-          {pot && <Link to={`/bench/bowls/${pot}`}>{words.backToBowl}</Link>}
-          {day && <Link to={`/bench/${day}`}>{words.backToBench}</Link>}
-        </span>
-      </header>
-      <Seen key={`${batch} ${step} ${pot} ${sign}`} at={at} first={sign} />
-      <p className="soft wrong-caution">{words.notSafe}</p>
-    </section>
+  const head = (
+    <header className="work-head">
+      <h1>{words.title}</h1>
+      {query.get('name') && <p className="soft">{query.get('name')}</p>}
+      <span className="head-acts">
+        {pot && <Link to={`/bench/bowls/${pot}`}>{words.backToBowl}</Link>}
+        {day && <Link to={`/bench/${day}`}>{words.backToBench}</Link>}
+      </span>
+    </header>
   )
+  return <Seen key={`${batch} ${step} ${pot} ${sign}`} at={at} first={sign} head={head} />
 }
 
 /** What is seen, narrowed down question by question. */
-function Seen({ at, first }: { at: Pick<Where, 'batch' | 'step' | 'pot'>; first?: string }) {
+function Seen(p: { at: Pick<Where, 'batch' | 'step' | 'pot'>; first?: string; head: ReactNode }) {
+  const { at, first } = p
   const recorded = Boolean(at.batch ?? at.pot)
   const [w, setW] = useState<Where>({ ...at, units: 1, kind: recorded ? undefined : 'real', sign: first })
   const set = (change: Partial<Where>) => setW({ ...w, ...change })
@@ -56,7 +54,8 @@ function Seen({ at, first }: { at: Pick<Where, 'batch' | 'step' | 'pot'>; first?
   if (!t) return <Face title={words.title} of={[told]} />
   const sign = t.signs.find((s) => s.sign === w.sign)
   return (
-    <>
+    <section className="wide wrong">
+      {p.head}
       <div className="wrong-at">{recorded ? <Amounts t={t} w={w} set={set} /> : <Making w={w} set={set} />}</div>
       {sign ? (
         <h2 className="wrong-sign">
@@ -75,7 +74,8 @@ function Seen({ at, first }: { at: Pick<Where, 'batch' | 'step' | 'pot'>; first?
         </div>
       )}
       {recorded && <Noted at={at} />}
-    </>
+      <p className="soft wrong-caution">{words.notSafe}</p>
+    </section>
   )
 }
 
