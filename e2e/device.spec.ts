@@ -273,6 +273,6 @@ test.describe('where the address is plain http', () => {
     await expect(page.getByText('this address is not secure (http)')).toBeVisible()
     await context.setOffline(false)
     await expect(page.getByText('this address is not secure (http)')).toBeHidden()
-    await expect(page.getByRole('status').filter({ hasText: /· Saved$/ })).toBeVisible()
+    await expect(page.getByRole('status').filter({ hasText: /· Saved$/ })).toBeVisible({ timeout: 40_000 })
   })
 })

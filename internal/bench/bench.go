@@ -168,9 +168,13 @@ func weighed(amounts []reason.Reason) (list []Weigh) {
 		for _, v := range r.With {
 			switch v := v.(type) {
 			case measure.Shown:
-				w.Amount = v
+				if w.Amount.Unit == "" { // in all: what follows is of each
+					w.Amount = v
+				}
 			case reason.Name:
-				w.Of = string(v)
+				if w.Of == "" {
+					w.Of = string(v)
+				}
 			}
 		}
 		if w.Of != "" && w.Amount.Unit == measure.Gram && w.Amount.Amount > 0 {
@@ -278,7 +282,9 @@ func scan(row pgx.CollectableRow) (Step, error) {
 	if position < len(sheet.Card.Steps) {
 		step := sheet.Card.Steps[position]
 		s.Name, s.Amounts, s.Place = step.Name, step.Amounts, string(step.Storage)
-		s.Weighs = weighed(step.Amounts)
+		s.Weighs = slices.DeleteFunc(weighed(step.Amounts), func(w Weigh) bool { // out of a bowl it is not weighed
+			return slices.ContainsFunc(s.pots, func(p batch.Pot) bool { return p.Name == w.Of })
+		})
 		s.Round, s.Note, s.Look, s.role = step.Round, step.Note, step.Look, step.Role
 	}
 	if position == 0 {

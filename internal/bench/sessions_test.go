@@ -13,6 +13,7 @@ import (
 	"zestytin/core/food"
 	"zestytin/core/ident"
 	"zestytin/core/ledger"
+	"zestytin/core/measure"
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
@@ -181,5 +182,21 @@ func TestRoundsOnPaperKeepTheirAmounts(t *testing.T) {
 	got := roundsWhat(text.For(false), steps, rows(steps, ordered(steps))[0])
 	if strings.Count(got, "Coat with 15 g") != 1 || strings.Count(got, "Fill with 15 g") != 1 {
 		t.Errorf("%s", got)
+	}
+}
+
+// What is weighed out of a step's amounts is so much of a named thing by its weight: not what is counted, and no sentence
+// about a bowl.
+func TestWhatIsWeighedOut(t *testing.T) {
+	grams := func(x float64) measure.Shown { return measure.ShowGrams(si.Grams(x)) }
+	list := weighed([]reason.Reason{
+		reason.Of("batch.amount-of", grams(120), reason.Name("Hazelnuts"), measure.Other{Shown: grams(120)},
+			grams(30)),
+		reason.Of("batch.amount-of", measure.Show(measure.Of(12, measure.Each), measure.Substance{}), reason.Name("Picks")),
+		reason.Of("batch.that-makes", grams(300)),
+		reason.Of("batch.amount-of", grams(0), reason.Name("Salt")),
+	})
+	if len(list) != 1 || list[0].Of != "Hazelnuts" || list[0].Grams != 120 || list[0].Amount.Metric != "120 g" {
+		t.Errorf("%+v", list)
 	}
 }
