@@ -37,7 +37,8 @@ type tells = map[Fact]bool
 // signs with all of the table of rules 5, and what else is seen at the bench (common practice; the shares from memory).
 var signs = []seen{
 	{"seized", []Way{Bowl}, []cause{
-		{"water", 6, nil, tells{Water: true, Burnt: false, Watery: false}, []remedy{sauce, throwBowl}, "dry-tools"},
+		{"water", 6, nil, tells{Water: true, Burnt: false, Watery: false}, []remedy{comeBack, sauce, throwBowl},
+			"dry-tools"},
 		{"watery", 2, nil, tells{Watery: true, Burnt: false, Water: false}, []remedy{comeBack, sauce, throwBowl},
 			"oil-based"},
 		{"scorched", 2, nil, tells{Burnt: true, Burst: true, Water: false}, lost, "shorter-bursts"}}},
