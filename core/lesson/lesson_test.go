@@ -11,9 +11,12 @@ import (
 )
 
 func bombs() *treat.Formula {
-	return &treat.Formula{Family: "bomb", Loss: 0.06, Centre: &treat.Centre{Of: "cherry"}, Coatings: []treat.ChocolateLayer{
-		{Role: treat.RoleCoat, Ingredient: "dark", Each: new(measure.Of(10, measure.Gram)), Pool: measure.Of(200, measure.Gram)}},
-		Steps: []treat.StepTemplate{{ID: "cast", PerBatch: 10, PerPiece: 0.5, Loss: 0.1}, {ID: "fill", PerBatch: 5, PerPiece: 0.3},
+	coat := treat.ChocolateLayer{Role: treat.RoleCoat, Ingredient: "dark", Each: new(measure.Of(10, measure.Gram)),
+		Pool: measure.Of(200, measure.Gram)}
+	return &treat.Formula{Family: "bomb", Loss: 0.06, Centre: &treat.Centre{Of: "cherry"},
+		Coatings: []treat.ChocolateLayer{coat},
+		Steps: []treat.StepTemplate{{ID: "cast", PerBatch: 10, PerPiece: 0.5, Loss: 0.1},
+			{ID: "fill", PerBatch: 5, PerPiece: 0.3},
 			{ID: "seal", PerBatch: 4, PerPiece: 1}}}
 }
 
@@ -21,7 +24,8 @@ func bombs() *treat.Formula {
 // again as was reckoned, and its bowl 12 g a piece.
 func nine(f *treat.Formula) []Batch {
 	var list []Batch
-	for _, x := range []learn.Tally{{Good: 11, Lost: 1}, {Good: 12, Lost: 2}, {Good: 10}, {Good: 13, Lost: 3}, {Good: 9, Lost: 1}, {Good: 12, Lost: 2},
+	for _, x := range []learn.Tally{{Good: 11, Lost: 1}, {Good: 12, Lost: 2}, {Good: 10}, {Good: 13, Lost: 3},
+		{Good: 9, Lost: 1}, {Good: 12, Lost: 2},
 		{Good: 14, Lost: 1}, {Good: 12, Lost: 2}, {Good: 12, Lost: 1}} {
 		n := x.Good + x.Lost
 		planned := 10 + 0.5*float64(n)
@@ -105,7 +109,8 @@ func TestSetUpAndPieces(t *testing.T) {
 	f := bombs()
 	var list []Batch
 	for _, n := range []int{6, 12, 24, 48, 60, 30} {
-		list = append(list, Batch{Formula: bombs(), Started: n, Counted: true, Planned: map[ident.Step]float64{"cast": 10 + 0.5*float64(n)},
+		list = append(list, Batch{Formula: bombs(), Started: n, Counted: true,
+			Planned: map[ident.Step]float64{"cast": 10 + 0.5*float64(n)},
 			Minutes: map[ident.Step]float64{"cast": 8 + 0.75*float64(n)}})
 	}
 	l := lessonOf(t, Of(f, 1, list), Pace, "cast")
@@ -120,7 +125,8 @@ func TestSetUpAndPieces(t *testing.T) {
 
 // What was counted in the end and is missing was lost at the last step.
 func TestCountedInTheEnd(t *testing.T) {
-	b := Batch{Formula: bombs(), Started: 14, Counted: true, Told: true, Good: new(10), Lost: map[ident.Step]int{"fill": 1},
+	b := Batch{Formula: bombs(), Started: 14, Counted: true, Told: true, Good: new(10),
+		Lost:  map[ident.Step]int{"fill": 1},
 		Begun: map[ident.Step]int{"cast": 28}}
 	l := lessonOf(t, Of(bombs(), 1, []Batch{b}), Loss, "seal")
 	if l.Lost != 4 || l.Good != 10 {

@@ -158,7 +158,7 @@ func TestWhatALossDoesToTheOrder(t *testing.T) {
 	three := with(where, object{"units": 3})
 	few := p.asked(three)["effect"].(object)
 	if few["enough"] != false || few["count"] != 1.0 || few["order"] != order ||
-		!strings.Contains(few["text"].(string), "1 are missing for Ada Quill") {
+		!strings.Contains(few["text"].(string), "missing for Ada Quill: 1") {
 		t.Errorf("%v", few)
 	}
 	when := p.must(200, "GET", fmt.Sprintf("/orders/%v/remakes?line=%v&count=1", order, few["line"]), nil)

@@ -138,7 +138,7 @@ func (f *Faults) take(ctx context.Context, tx pgx.Tx, in *Taken) (Fault, error) 
 			units, pieces, back, uses, gone, wet, made, facts, at, by_id)
 		values (zt_kitchen(), $1, $2::text::date, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18,
 		$19)`, id, s.day, in.Batch, step, in.Pot, in.Sign, in.Cause, in.Fix, x.Grade, s.Units, pieces, x.Back, x.Uses, x.Gone,
-		x.Wet, x.Made, s.Facts, f.Clock(), person(ctx)); err != nil {
+		x.Wet, x.Made, s.Facts, f.Clock(), web.ActorOf(ctx).ID()); err != nil {
 		return Fault{}, err
 	}
 	list, err := Of(ctx, tx, `f.id = $1`, id)
@@ -146,13 +146,6 @@ func (f *Faults) take(ctx context.Context, tx pgx.Tx, in *Taken) (Fault, error) 
 		return Fault{}, err
 	}
 	return list[0], nil
-}
-
-func person(ctx context.Context) *uuid.UUID {
-	if who := web.ActorOf(ctx).Person; who != uuid.Nil {
-		return &who
-	}
-	return nil
 }
 
 // chosen fix of a cause.

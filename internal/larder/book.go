@@ -196,16 +196,8 @@ func (b *book) put(t stockItem, l lot, c cause) (uuid.UUID, error) {
 		values ($1, $2, $3, $4, $5, $6, $6, $7::text::numeric, $8, $9::text::date, nullif($10, '')::date, $11, $12,
 		$13, $14, $15, $16, $17, $18, $19, $20, $21, $22)`,
 		who.Kitchen, id, ingredient, supply, l.origin, l.amount, l.paid.String(), l.shop, l.day, l.bestBefore,
-		l.unrecorded, c.order, c.batch, c.reason, b.Clock(), person(who), c.bowl, stirred, touched, damp, mix, l.of)
+		l.unrecorded, c.order, c.batch, c.reason, b.Clock(), who.ID(), c.bowl, stirred, touched, damp, mix, l.of)
 	return id, err
-}
-
-// person who acts, or nil where it is the customer.
-func person(who web.Actor) *uuid.UUID {
-	if who.Person == uuid.Nil {
-		return nil
-	}
-	return &who.Person
 }
 
 // change what is left of lots, by lot, and note it. What is used for the first time is open from then on.
@@ -218,7 +210,7 @@ func (b *book) change(c cause, by map[uuid.UUID]float64) error {
 			and ingredient_id is not null then coalesce(opened_on, $4::text::date) else opened_on end where id = $1`, lot, amount, c.kind, b.day)
 		batch.Queue(`insert into stock_moves (kitchen_id, id, lot_id, order_id, batch_id, kind, change, reason, at,
 			person_id, bowl) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
-			who.Kitchen, db.NewID(), lot, c.order, c.batch, c.kind, amount, c.reason, b.Clock(), person(who), c.bowl)
+			who.Kitchen, db.NewID(), lot, c.order, c.batch, c.kind, amount, c.reason, b.Clock(), who.ID(), c.bowl)
 	}
 	return b.tx.SendBatch(b.ctx, batch).Close()
 }

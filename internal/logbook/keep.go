@@ -60,15 +60,11 @@ func (l *Logbook) correct(ctx context.Context, in *struct {
 		if err := f.Err(); err != nil {
 			return err
 		}
-		var who *uuid.UUID
-		if p := web.ActorOf(ctx).Person; p != uuid.Nil {
-			who = &p
-		}
 		_, err = tx.Exec(ctx, `insert into step_results (kitchen_id, batch_id, step, minutes, repaired, lost, back, unfit,
 				by_id) values (zt_kitchen(), $1, $2, $3, $4, $5, $6, $7, $8)
 			on conflict (kitchen_id, batch_id, step) do update set minutes = excluded.minutes, repaired = excluded.repaired,
 				lost = excluded.lost, back = excluded.back, unfit = excluded.unfit, by_id = excluded.by_id`, in.ID.ID, in.Step,
-			c.Minutes, c.Repaired, c.Lost, c.Back, c.Unfit, who)
+			c.Minutes, c.Repaired, c.Lost, c.Back, c.Unfit, web.ActorOf(ctx).ID())
 		return err
 	})
 }
@@ -101,14 +97,11 @@ func (l *Logbook) putPhoto(ctx context.Context, in *struct {
 		if !is {
 			return web.NotFound("batch")
 		}
-		var who *uuid.UUID
-		if p := web.ActorOf(ctx).Person; p != uuid.Nil {
-			who = &p
-		}
 		_, err := tx.Exec(ctx, `insert into batch_photos (kitchen_id, batch_id, image, width, height, at, by_id)
 			values (zt_kitchen(), $1, $2, $3, $4, $5, $6) on conflict (kitchen_id, batch_id) do update
 			set image = excluded.image, width = excluded.width, height = excluded.height, at = excluded.at,
-				by_id = excluded.by_id`, in.ID.ID, p.JPEG, p.Width, p.Height, l.Clock(), who)
+				by_id = excluded.by_id`, in.ID.ID, p.JPEG, p.Width, p.Height, l.Clock(),
+			web.ActorOf(ctx).ID())
 		return err
 	})
 }

@@ -43,7 +43,7 @@ func (l *Logbook) kitchen(ctx context.Context, _ *struct{}) (*struct{ Body Kitch
 			return err
 		}
 		if e, shown := lesson.Cools(bowls); shown {
-			out.Shows = append(out.Shows, reason.Of("lesson.cools", reason.Int(e.Batches), reason.Share(e.Mean),
+			out.Shows = append(out.Shows, reason.Of("lesson.cools", reason.Count{N: e.Batches, Of: "bowl"}, reason.Share(e.Mean),
 				reason.Share(e.From), reason.Share(e.To)))
 		}
 		return nil

@@ -133,7 +133,8 @@ func told(x *lesson.Lesson, f *treat.Formula, names map[ident.Ingredient]string)
 	if s := f.StepOf(x.Step); s != nil && (x.What == lesson.Loss || x.What == lesson.Pace) {
 		out.Name = s.Name
 	}
-	name, n := reason.Name(out.Name), reason.Int(x.Batches)
+	name, n := reason.Name(out.Name), reason.Count{N: x.Batches, Of: "batch"}
+	bowls := reason.Count{N: x.Batches, Of: "bowl"}
 	share := func(v float64) reason.Share { return reason.Share(v) }
 	grams := func(v float64) measure.Shown { return measure.Show(measure.Of(v, measure.Gram), measure.Substance{}) }
 	switch x.What {
@@ -146,10 +147,10 @@ func told(x *lesson.Lesson, f *treat.Formula, names map[ident.Ingredient]string)
 			share(x.Mean), share(x.From), share(x.To))
 		out.Ask = reason.Of("lesson.take-share", share(x.Value()))
 	case lesson.Pool:
-		out.Text = reason.Of("lesson.pool", name, n, grams(x.Was), grams(x.Mean), grams(x.From), grams(x.To))
+		out.Text = reason.Of("lesson.pool", name, bowls, grams(x.Was), grams(x.Mean), grams(x.From), grams(x.To))
 		out.Ask = reason.Of("lesson.take-amount", grams(x.Value()))
 	case lesson.Coat:
-		out.Text = reason.Of("lesson.coat", name, n, share(x.Mean), share(x.From), share(x.To))
+		out.Text = reason.Of("lesson.coat", name, bowls, share(x.Mean), share(x.From), share(x.To))
 		out.Ask = reason.Of("lesson.take-times", share(x.Value()))
 	case lesson.Pace:
 		out.Text = reason.Of("lesson.pace", name, n, share(x.Mean), share(x.From), share(x.To))
@@ -201,13 +202,10 @@ func (l *Logbook) take(ctx context.Context, in *struct {
 			return err
 		}
 		out.Version = version
-		var who *uuid.UUID
-		if p := web.ActorOf(ctx).Person; p != uuid.Nil {
-			who = &p
-		}
 		_, err = tx.Exec(ctx, `insert into lessons (kitchen_id, id, treat_id, what, step, was, mean, low, high, batches,
 				counts, version, at, by_id) values (zt_kitchen(), $1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13)`,
-			db.NewID(), in.ID.ID, x.What, x.Step, x.Was, x.Mean, x.From, x.To, x.Batches, x.Counts, version, l.Clock(), who)
+			db.NewID(), in.ID.ID, x.What, x.Step, x.Was, x.Mean, x.From, x.To, x.Batches, x.Counts, version, l.Clock(),
+			web.ActorOf(ctx).ID())
 		return err
 	})
 	return &struct{ Body Took }{out}, err

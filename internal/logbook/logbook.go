@@ -64,7 +64,8 @@ func Register(h web.Base, needs Deps) {
 	web.Register(h, asCSV, l.csv)
 	web.Register(h, op("export-logbook-whole", "GET", "/logbook.json",
 		"The logbook with its curves and photos, all of it", 0), l.whole)
-	web.Register(h, op("get-kitchen-lessons", "GET", "/logbook/kitchen", "What all bowls of the kitchen show", 0), l.kitchen)
+	web.Register(h, op("get-kitchen-lessons", "GET", "/logbook/kitchen", "What all bowls of the kitchen show", 0),
+		l.kitchen)
 	web.Register(h, op("put-step-result", "PUT", "/batches/{id}/results/{step}",
 		"What a step came to, where a person knows better than ticks and touches", http.StatusNoContent), l.correct)
 	upload := op("put-photo", "PUT", "/batches/{id}/photo", "A photo of a batch: JPEG or PNG, at most 5 MB",

@@ -97,7 +97,9 @@ func (p *Planning) helps(ctx context.Context, in *struct {
 		}
 		return a.trouble - b.trouble
 	})
-	out.Helps = slices.CompactFunc(out.Helps, func(a, b Help) bool { return a.Text.Code == b.Text.Code && a.Kept == b.Kept })
+	out.Helps = slices.CompactFunc(out.Helps, func(a, b Help) bool {
+		return a.Text.Code == b.Text.Code && a.Kept == b.Kept
+	})
 	// What does not keep all is told only where there is little else.
 	kept := 0
 	for _, h := range out.Helps {

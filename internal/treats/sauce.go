@@ -2,6 +2,7 @@ package treats
 
 import (
 	"context"
+	"slices"
 	"strconv"
 
 	"github.com/jackc/pgx/v5"
@@ -25,7 +26,7 @@ func Sauce(ctx context.Context, tx pgx.Tx, name string, chocolate, cream ident.I
 	}
 	taken := map[string]bool{}
 	for id, m := range known {
-		if taken[m.Name] = true; len(m.Parts) == 2 && m.Loss == 0 && m.Parts[0] == mix.Parts[0] && m.Parts[1] == mix.Parts[1] {
+		if taken[m.Name] = true; m.Loss == 0 && slices.Equal(m.Parts, mix.Parts) {
 			return id, nil
 		}
 	}

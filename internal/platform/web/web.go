@@ -30,6 +30,14 @@ type Actor struct {
 	Kitchen uuid.UUID
 }
 
+// ID of the person who acts; nil where it is a customer or the application itself.
+func (a Actor) ID() *uuid.UUID {
+	if a.Person == uuid.Nil {
+		return nil
+	}
+	return &a.Person
+}
+
 type whoKey struct{}
 
 // WithWho is ctx for a signed-in person.
