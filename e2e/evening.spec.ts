@@ -35,11 +35,16 @@ test('the day goes on without a network, and a contradiction is told', async ({ 
   await page.locator('body').press('j')
   await expect(step.getByRole('heading')).toHaveText(first)
 
+  // The evening as one tin.
+  const evening = page.getByRole('img', { name: /steps are done, all are by/ })
+  await expect(evening).toHaveAccessibleName(new RegExp(`^0 of \\d+ steps.*Now: ${first.slice(0, 8)}`))
+
   // Without a network: a tick by its key, a note and a timer of one's own.
   await page.context().setOffline(true)
   await page.locator('body').press('d')
   await expect(page.getByText(`Ticked: ${first}. No connection: it is kept`)).toBeVisible()
   await expect(ticked(page, 0)).toBeChecked()
+  await expect(evening).toHaveAccessibleName(/^1 of \d+ steps/)
   await expect(row(page, 0)).toContainText('waiting to be sent')
   await expect(step.getByRole('heading')).not.toHaveText(first)
   await step.getByRole('button', { name: '+ A note' }).click()
@@ -84,6 +89,59 @@ test('the day goes on without a network, and a contradiction is told', async ({ 
   await expect(ticked(other, 0)).toBeChecked() // the sheet and the timers are told each on its own
   await other.locator('.tick').first().click()
   await expect(page.getByRole('list', { name: 'Timers' })).toHaveCount(0)
+})
+
+test('a bowl is begun without a network, and its thermometer is taken meanwhile', async ({ browser }) => {
+  test.setTimeout(120_000)
+  const one = await tablet(browser)
+  const two = await tablet(browser)
+  const begin = async (page: Page, name: string) => {
+    await page.getByLabel('What it is called').fill(name)
+    await page.getByLabel('How much in all').fill('16')
+    await page.getByRole('button', { name: 'Begin', exact: true }).click()
+  }
+  for (const page of [one, two]) {
+    await page.goto('/bench/bowls/new')
+    await expect(page.getByText('Bowl thermometer (simulated)')).toBeVisible()
+  }
+  await two.context().setOffline(true)
+  await begin(two, 'Dark for the loaves')
+  await expect(two.getByRole('heading', { level: 1 })).toHaveText('Dark for the loaves')
+  await expect(two.getByText('kept on this device: there is no connection')).toBeVisible()
+  await two.getByLabel('What does it say?').fill('113')
+  await two.keyboard.press('Enter')
+  await expect(two.locator('.pot-figure')).toHaveText('113 °F')
+  await two.getByRole('button', { name: 'Something else was done' }).click()
+  await two.getByLabel('How much').fill('25')
+  await two.getByRole('button', { name: 'Add', exact: true }).click()
+  await expect(two.getByText('heated 25 s', { exact: true })).toBeVisible()
+
+  // Meanwhile the other one takes the thermometer.
+  await begin(one, 'Dark for the truffles')
+  await expect(says(one)).toHaveText(/Heat for \d+ s/)
+  await one.goto('/bench')
+  await expect(one.getByRole('link', { name: /Dark for the truffles/ })).toBeVisible()
+  await expect(one.getByRole('link', { name: /Dark for the loaves/ })).toHaveCount(0)
+
+  // The network is back: it is begun as it was, without the thermometer, and that is said.
+  await two.context().setOffline(false)
+  await two.evaluate(() => window.dispatchEvent(new Event('online')))
+  await expect(two.getByRole('status').filter({ hasText: 'begun without the thermometer and the scale: at another bowl by now' })).toBeVisible({
+    timeout: 40_000,
+  })
+  await expect(two.getByTestId('temperature')).toHaveText('113.0')
+  await expect(two.getByText('heated 25 s', { exact: true })).toBeVisible()
+  await expect(one.getByRole('link', { name: /Dark for the loaves/ })).toHaveCount(1)
+  await two.getByRole('button', { name: /^Throw away Begun: Dark for the loaves/ }).click()
+  await expect(two.getByText('at another bowl by now')).toHaveCount(0)
+
+  // Both are over: the thermometer is free again.
+  await one.getByRole('link', { name: /Dark for the truffles/ }).click()
+  for (const page of [one, two]) {
+    await page.getByRole('button', { name: 'The bowl is over' }).click()
+    await page.getByRole('button', { name: 'Save' }).click()
+    await expect(page.getByRole('heading', { name: 'How it set was not noted' })).toBeVisible()
+  }
 })
 
 test('one practises on a bowl that is not there, and nothing of the kitchen is touched', async ({ browser }) => {

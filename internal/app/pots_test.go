@@ -11,6 +11,8 @@ import (
 	"strings"
 	"testing"
 	"time"
+
+	"github.com/google/uuid"
 )
 
 var darkBowl = object{"name": "Dark 60%", "chocolate": object{"kind": "real", "colour": "dark"}, "method": "seed",
@@ -178,6 +180,87 @@ func TestADevicePosts(t *testing.T) {
 	if p := bo.must(200, "GET", at, nil); p["probe"] != nil {
 		t.Errorf("it is out of the bowl: %v", p["probe"])
 	}
+}
+
+// A scale that creeps by 36 g an hour, told by its device every ten seconds: 200 g that are put on it after a minute are
+// 200 g half an hour later, when it shows 218; that is said, in words. Set to nothing it is right by itself.
+func TestAScaleCreeps(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	bo := h.stranger(t)
+	scale := bo.sensor("scale", "g", false)
+	pot := bo.bowl(object{"scale": scale["id"]})
+	at, began := "/pots/"+pot["id"].(string), h.clock()
+	last := func() (grams float64, says any) {
+		p := bo.must(200, "GET", at, nil)
+		list := p["curve"].(object)["grams"].([]any)
+		return list[len(list)-1].(object)["value"].(float64), p["advice"].(object)["scale"]
+	}
+	var list []object
+	shows := func(minutes float64, lies func(float64) float64) {
+		for range int(minutes * 6) {
+			h.pass(10 * time.Second)
+			m := h.clock().Sub(began).Minutes()
+			list = append(list, object{"value": math.Round(lies(m)), "at": h.clock()})
+			if len(list) == 60 {
+				h.device(t, scale["path"], list...)
+				list = nil
+			}
+		}
+		h.device(t, scale["path"], list...)
+		list = nil
+	}
+	shows(1, func(m float64) float64 { return 0.6 * m })
+	shows(1.5, func(m float64) float64 { return 200 + 0.6*m })
+	if g, says := last(); g != 202 || says != nil {
+		t.Errorf("after two minutes nobody knows yet: %v, %v", g, says)
+	}
+	shows(28, func(m float64) float64 { return 200 + 0.6*m })
+	if g, says := last(); math.Abs(g-200) > 1.1 ||
+		says != "The scale creeps by 36 g an hour: 18 g are taken off what it shows. Set it to nothing before you weigh on." {
+		t.Errorf("after half an hour: %v, %v", g, says)
+	}
+	shows(0.5, func(float64) float64 { return 0 })
+	if g, says := last(); math.Abs(g) > 1 || says != nil {
+		t.Errorf("set to nothing: %v, %v", g, says)
+	}
+}
+
+// A bowl that was begun without a network has the name and the time that its device gave it; told twice it is one. What
+// was done and read meanwhile is told with its time, and again where an answer was lost.
+func TestABowlIsToldLate(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	bo := h.stranger(t)
+	began := h.clock()
+	h.pass(20 * time.Minute)
+	id, key := uuid.NewString(), uuid.NewString()
+	late := with(darkBowl, object{"id": id, "at": began})
+	for _, body := range []object{with(darkBowl, object{"id": id}), late, late} { // the first answer was lost
+		if made := bo.must(201, "POST", "/pots", body, "Idempotency-Key", key); made["id"] != id {
+			t.Fatal(made)
+		}
+	}
+	again := bo.must(201, "POST", "/pots", late)
+	if list := bo.must(200, "GET", "/pots", nil)["pots"].([]any); len(list) != 1 || again["id"] != id {
+		t.Errorf("%v, %v", list, again)
+	}
+	second := uuid.NewString()
+	bo.must(201, "POST", "/pots", with(darkBowl, object{"id": second, "at": began}))
+	at := "/pots/" + second
+	for _, when := range []object{{}, {"at": began.Add(time.Minute)}} {
+		bo.must(201, "POST", at+"/deeds", with(object{"what": "burst", "seconds": 30}, when), "Idempotency-Key", key+"1")
+		bo.must(204, "POST", at+"/readings", with(object{"kind": "probe", "value": 31.5}, when), "Idempotency-Key",
+			key+"2")
+	}
+	p := bo.must(200, "GET", at, nil)
+	if p["began"] != began.Format(time.RFC3339Nano) || len(p["deeds"].([]any)) != 1 || p["now"] != 1200.0 {
+		t.Errorf("%v", p)
+	}
+	bo.problem(422, "body.at", "clock of the device", bo.send("POST", "/pots",
+		with(darkBowl, object{"at": h.clock().Add(time.Hour)})))
+	bo.problem(422, "body.at", "12 hours", bo.send("POST", "/pots",
+		with(darkBowl, object{"at": h.clock().Add(-13 * time.Hour)})))
 }
 
 // A flood on one link is stopped, and told; another link goes on.

@@ -1,6 +1,7 @@
 package bench
 
 import (
+	"math"
 	"slices"
 	"strings"
 	"testing"
@@ -18,6 +19,7 @@ import (
 	"zestytin/core/plan"
 	"zestytin/core/reason"
 	"zestytin/core/si"
+	"zestytin/core/treat"
 	"zestytin/internal/text"
 )
 
@@ -65,6 +67,13 @@ func TestAnEveningByHand(t *testing.T) {
 	if len(s.Setups) != 1 || s.Setups[0].At != 1118 || s.Setups[0].Minutes != 12 ||
 		s.Setups[0].Melt.Metric != "760 g" || !slices.Equal(s.Setups[0].For, []string{"Berries", "Bombs"}) {
 		t.Errorf("%+v", s.Setups)
+	}
+	// 24 berries go through the bowl with 200 g on them: 8.33 g each, while 250 g stay to work from. Nobody dips a bomb.
+	steps[1].role, steps[1].Counted, steps[1].begun = treat.RoleCoat, true, 24
+	steps[2].role, steps[2].Counted, steps[2].begun = treat.RoleShell, true, 12
+	of := sessions(hours, steps, 21)[0].Setups[0]
+	if of.Pieces != 24 || math.Abs(float64(of.Coat)-200.0/24) > 1e-9 || of.Pool != 250 || of.Grams != 760 {
+		t.Errorf("%+v", of)
 	}
 	if !strings.HasPrefix(text.For(false).Tell(steps[1].Advice), "Melt 533 g in bursts") ||
 		!strings.Contains(text.For(false).Tell(steps[2].Advice), "still ready from the step before, with 306 g") {

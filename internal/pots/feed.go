@@ -81,6 +81,7 @@ type simulation struct {
 	of      *stored
 	counter Counter
 	scale   bool
+	level   pot.Level
 	watch   temper.Watch
 }
 
@@ -174,7 +175,7 @@ func (s *simulation) until(seconds float64) (temps, grams []Point) {
 		s.watch.Said = append(s.watch.Said, temp)
 		temps = point(temps, temp)
 		if s.scale {
-			grams = point(grams, weight)
+			grams = point(grams, s.level.Hear(weight))
 		}
 	})
 	s.watch.Now = seconds
@@ -192,6 +193,7 @@ func (f *feed) say(ctx context.Context, kitchen uuid.UUID, words *text.Words, s 
 		return
 	}
 	u.Advice = adviceOf(s.watch.Advise())
+	u.Advice.Scale = wrong(&s.level)
 	body, err := u.inWords(words)
 	if err != nil {
 		slog.WarnContext(ctx, "a bowl cannot be told", "error", err)

@@ -84,6 +84,8 @@ func Register(h web.Base, needs Deps) *Pots {
 
 // Begin of a bowl.
 type Begin struct {
+	ID        *uuid.UUID       `json:"id,omitempty" format:"uuid" doc:"That a device gave it, which could not reach the kitchen: begun twice it is one"`
+	At        *time.Time       `json:"at,omitempty" doc:"When; now where it is not given"`
 	Name      string           `json:"name" minLength:"1" maxLength:"120" doc:"What it is called: the chocolate"`
 	Day       string           `json:"day,omitempty" format:"date" doc:"Whose run sheet it belongs to; today where it is not given"`
 	Chocolate food.Chocolate   `json:"chocolate"`
@@ -144,7 +146,9 @@ func (p *Pots) begin(ctx context.Context, in *struct {
 }) (*struct{ Body Brief }, error) {
 	var made Brief
 	err := p.In(ctx, func(tx pgx.Tx) (err error) {
-		made, err = web.Once(ctx, tx, in.OnceKey, "begin-pot", in.Body, func() (Brief, error) {
+		asked := in.Body
+		asked.At = nil // told again it is told with its time
+		made, err = web.Once(ctx, tx, in.OnceKey, "begin-pot", asked, func() (Brief, error) {
 			return p.write(ctx, tx, &in.Body)
 		})
 		return err
@@ -180,9 +184,12 @@ func (p *Pots) write(ctx context.Context, tx pgx.Tx, b *Begin) (Brief, error) {
 	if err != nil {
 		return Brief{}, err
 	}
-	now := p.Clock()
+	began, err := p.began(b.At)
+	if err != nil {
+		return Brief{}, err
+	}
 	if b.Day == "" {
-		b.Day = now.In(zone).Format(time.DateOnly)
+		b.Day = began.In(zone).Format(time.DateOnly)
 	}
 	bowl := temper.Bowl{Kind: b.Chocolate.Kind, Colour: b.Chocolate.Colour, Bands: b.Chocolate.Temperatures(),
 		Method: b.Method, Source: b.Source, Mass: si.Grams(b.Grams), Room: room, Pieces: b.Pieces,
@@ -190,12 +197,39 @@ func (p *Pots) write(ctx context.Context, tx pgx.Tx, b *Begin) (Brief, error) {
 	if bowl.Watts, err = learned(ctx, tx, b.Source); err != nil {
 		return Brief{}, err
 	}
-	made := Brief{ID: db.NewID(), Name: b.Name, Day: b.Day, Began: now, Chocolate: b.Chocolate,
+	made := Brief{ID: db.NewID(), Name: b.Name, Day: b.Day, Began: began, Chocolate: b.Chocolate,
 		Weighs: b.Scale != nil}
-	_, err = tx.Exec(ctx, `insert into pots (kitchen_id, id, day, name, chocolate, bowl, probe_id, scale_id, began_at,
-			began_by) values (zt_kitchen(), $1, $2::text::date, $3, $4, $5, $6, $7, $8, $9)`, made.ID, b.Day, b.Name,
-		b.Chocolate, bowl, b.Probe, b.Scale, now, web.ActorOf(ctx).Person)
-	return made, p.taken(err)
+	if b.ID != nil {
+		made.ID = *b.ID
+	}
+	tag, err := tx.Exec(ctx, `insert into pots (kitchen_id, id, day, name, chocolate, bowl, probe_id, scale_id, began_at,
+			began_by) values (zt_kitchen(), $1, $2::text::date, $3, $4, $5, $6, $7, $8, $9)
+			on conflict (kitchen_id, id) do nothing`, made.ID, b.Day, b.Name, b.Chocolate, bowl, b.Probe, b.Scale, began,
+		web.ActorOf(ctx).Person)
+	if err != nil || tag.RowsAffected() > 0 {
+		return made, p.taken(err)
+	}
+	was, err := p.load(ctx, tx, made.ID, "")
+	if err != nil {
+		return Brief{}, err
+	}
+	return was.Brief, nil
+}
+
+// began is when a bowl was, by a device that has been without a network.
+func (p *Pots) began(at *time.Time) (time.Time, error) {
+	now := p.Clock()
+	switch {
+	case at == nil:
+		return now, nil
+	case at.After(now.Add(slack)):
+		return now, invalid.At("at", reason.Of("pots.in-the-future"))
+	case at.Before(now.Add(-eldest)):
+		return now, invalid.At("at", reason.Of("pots.begun-too-long-ago", reason.Int(int(eldest.Hours()))))
+	case at.After(now):
+		return now, nil
+	}
+	return *at, nil
 }
 
 // taken is why a sensor cannot be had.
@@ -268,7 +302,9 @@ func (p *Pots) note(ctx context.Context, in *struct {
 }) (*struct{ Body Deed }, error) {
 	var d Deed
 	err := p.In(ctx, func(tx pgx.Tx) (err error) {
-		d, err = web.Once(ctx, tx, in.OnceKey, "note-deed "+in.ID.ID.String(), in.Body, func() (Deed, error) {
+		asked := in.Body
+		asked.At = nil
+		d, err = web.Once(ctx, tx, in.OnceKey, "note-deed "+in.ID.ID.String(), asked, func() (Deed, error) {
 			s, err := p.open(ctx, tx, in.ID.ID)
 			if err != nil {
 				return Deed{}, err
@@ -338,7 +374,7 @@ func (p *Pots) end(ctx context.Context, in *struct {
 		if s.Ended != nil { // only how it came out is said anew
 			now = *s.Ended
 		}
-		w, grams, err := p.watch(ctx, tx, s, now)
+		w, beside, err := p.watch(ctx, tx, s, now)
 		if err != nil {
 			return err
 		}
@@ -354,7 +390,7 @@ func (p *Pots) end(ctx context.Context, in *struct {
 		}
 		_, err = tx.Exec(ctx, `update pots set ended_at = $2, result = $3, remains = $4, note = $5, watts = $6, bursts = $7,
 				curve = $8 where id = $1`, s.ID, now, in.Body.Result, in.Body.Remains, in.Body.Note, watts, bursts,
-			Curve{thin(w.Said, fewPoints), thin(grams, fewPoints)})
+			Curve{thin(w.Said, fewPoints), thin(beside.grams, fewPoints)})
 		return err
 	})
 }

@@ -323,14 +323,16 @@ func (p *Pots) keep(ctx context.Context, tx pgx.Tx, of *stored, s *Sensor, list 
 	u := Update{Pot: of.ID}
 	if what == "temp" {
 		u.Temps = points
-	} else {
-		u.Grams = points
 	}
-	w, _, err := p.watch(ctx, tx, of, now)
+	w, beside, err := p.watch(ctx, tx, of, now)
 	if err != nil {
 		return 0, err
 	}
+	if what == "grams" {
+		u.Grams = beside.at(points)
+	}
 	u.Advice, u.Now = adviceOf(w.Advise()), w.Now
+	u.Advice.Scale = wrong(&beside.level)
 	return int(tag.RowsAffected()), p.tell(ctx, tx, &u)
 }
 
@@ -344,7 +346,9 @@ func (p *Pots) typed(ctx context.Context, in *struct {
 	}
 }) (*struct{}, error) {
 	return nil, p.In(ctx, func(tx pgx.Tx) error {
-		_, err := web.Once(ctx, tx, in.OnceKey, "note-reading "+in.ID.ID.String(), in.Body, func() (struct{}, error) {
+		asked := in.Body
+		asked.At = nil
+		_, err := web.Once(ctx, tx, in.OnceKey, "note-reading "+in.ID.ID.String(), asked, func() (struct{}, error) {
 			s, err := p.open(ctx, tx, in.ID.ID)
 			if err != nil {
 				return struct{}{}, err

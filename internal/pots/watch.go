@@ -2,7 +2,9 @@ package pots
 
 import (
 	"context"
+	"math"
 	"net/http"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -79,6 +81,7 @@ type Advice struct {
 	TopUp   *measure.Shown  `json:"topUp,omitempty" doc:"To be melted for the pieces that are left"`
 	Weigh   float64         `json:"weigh,omitempty" doc:"g that are being weighed out"`
 	Trouble temper.Trouble  `json:"trouble,omitempty" enum:"silent,absurd,jumping" doc:"Of the thermometer"`
+	Scale   *reason.Reason  `json:"scale,omitempty" doc:"What is wrong with the scale, and what was done about it"`
 	Urgent  bool            `json:"urgent"`
 }
 
@@ -230,25 +233,60 @@ func (s *stored) told() []temper.Deed {
 // counter on which it stands, where its probe is simulated.
 func (p *Pots) counter(s *stored) Counter { return p.Simulate(s.Bowl, uint64(s.Seed), s.told()) }
 
+// beside a bowl: what a scale tells, less what it has crept by itself.
+type beside struct {
+	level pot.Level
+	grams []pot.Sample
+}
+
+func (b *beside) hear(x pot.Sample) { b.grams = append(b.grams, b.level.Hear(x)) }
+
+// at the times of points that were said just now, as they are told.
+func (b *beside) at(points []Point) []Point {
+	list := make([]Point, 0, len(points))
+	for _, x := range b.grams {
+		if slices.ContainsFunc(points, func(p Point) bool { return p.At == max(x.At, 0) }) {
+			list = append(list, Point{max(x.At, 0), x.Value})
+		}
+	}
+	return list
+}
+
+// least that a scale has crept when it is told, in g: that much is in the way at the smallest amounts that are weighed.
+const leastCreep = 2.0
+
+// wrong with the scale, where something is.
+func wrong(l *pot.Level) *reason.Reason {
+	off := l.Off()
+	if math.Abs(off) < leastCreep {
+		return nil
+	}
+	return new(reason.Of("pots.scale-creeps", measure.ShowGrams(si.Grams(math.Abs(l.Rate()))),
+		measure.ShowGrams(si.Grams(math.Abs(off)))))
+}
+
 // watch is all that is known of a bowl at a time, and what the scale said beside it.
-func (p *Pots) watch(ctx context.Context, tx pgx.Tx, s *stored, now time.Time) (temper.Watch, []pot.Sample, error) {
-	w := temper.Watch{Bowl: s.Bowl, Probe: s.Probe != nil, Deeds: s.told(), Now: s.since(now)}
+func (p *Pots) watch(ctx context.Context, tx pgx.Tx, s *stored, now time.Time) (temper.Watch, *beside, error) {
+	w, b := temper.Watch{Bowl: s.Bowl, Probe: s.Probe != nil, Deeds: s.told(), Now: s.since(now)}, &beside{}
 	temps, grams, err := s.readings(ctx, tx)
 	if err != nil {
 		return w, nil, err
+	}
+	for _, x := range grams {
+		b.hear(x)
 	}
 	if s.simulated() {
 		simulated := s.Scale != nil && s.Scale.Simulated
 		p.counter(s).Until(w.Now, func(temp, weight pot.Sample) {
 			w.Said = append(w.Said, temp)
 			if simulated {
-				grams = append(grams, weight)
+				b.hear(weight)
 			}
 		})
-		return w, grams, nil
+		return w, b, nil
 	}
 	w.Said = temps
-	return w, grams, nil
+	return w, b, nil
 }
 
 // readings that were posted or typed.
@@ -314,13 +352,14 @@ func (p *Pots) get(ctx context.Context, in *web.ID) (*struct{ Body Pot }, error)
 			out.Now = s.since(now)
 			return nil
 		}
-		w, grams, err := p.watch(ctx, tx, s, now)
+		w, beside, err := p.watch(ctx, tx, s, now)
 		if err != nil {
 			return err
 		}
 		believed, _ := temper.Heard(w.Said, w.Now, w.Probe)
-		out.Curve, out.Advice, out.Now = Curve{thin(believed, manyPoints), thin(grams, manyPoints)},
+		out.Curve, out.Advice, out.Now = Curve{thin(believed, manyPoints), thin(beside.grams, manyPoints)},
 			adviceOf(w.Advise()), w.Now
+		out.Advice.Scale = wrong(&beside.level)
 		if watts, bursts := w.Power(); bursts > 0 {
 			out.Learned = &Learned{watts, bursts}
 		}

@@ -566,6 +566,7 @@ var en = tongue{
 		"bench.cannot-be-ticked-any-more": "The order of %[1]v is %[2]v: its steps cannot be ticked any more. Move it back first.",
 
 		"pots.before-it-was-begun":       "That was before this bowl was begun: check the time.",
+		"pots.begun-too-long-ago":        "It was begun more than %[1]d hours ago, and nothing of it is left to be watched: begin another.",
 		"pots.in-the-future":             "That is in the future: check the clock of the device.",
 		"pots.is-over":                   "%[1]v is over already. Nothing has been noted: take it up again first.",
 		"pots.link-is-over":              "No thermometer or scale posts to this link: it was taken away, or has a new link. Get one under Kitchen, Thermometers and scales.",
@@ -574,6 +575,7 @@ var en = tongue{
 		"pots.no-such-sensor":            "This thermometer or scale is not there any more: choose another.",
 		"pots.pool-is-all":               "All of %[1]v would have to stay in the bowl: less stays, or melt more.",
 		"pots.sensor-is-at-another-bowl": "It is at another bowl: finish that one, or take it out there first.",
+		"pots.scale-creeps":              "The scale creeps by %[1]v an hour: %[2]v are taken off what it shows. Set it to nothing before you weigh on.",
 		"pots.too-little":                "That is too little to be watched: a bowl has at least %[1]v.",
 		"pots.too-long-ago":              "That is more than %[1]d hours ago: it belongs to no bowl that is on the counter.",
 		"pots.too-many-sensors":          "There are %[1]d thermometers and scales already: take one away that is not used.",

@@ -7982,6 +7982,8 @@ export interface components {
              * @description When that was read
              */
             read: number;
+            /** @description What is wrong with the scale, and what was done about it */
+            scale?: string;
             /** @enum {string} */
             stage: "melting" | "seeding" | "cooling" | "warming" | "testing" | "working" | "lost" | "cold";
             /**
@@ -8007,6 +8009,11 @@ export interface components {
             weigh?: number;
         };
         PotsBegin: {
+            /**
+             * Format: date-time
+             * @description When; now where it is not given
+             */
+            at?: string;
             chocolate: components["schemas"]["FoodChocolate"];
             /**
              * Format: double
@@ -8023,6 +8030,11 @@ export interface components {
              * @description Of all, what is held back as seed included
              */
             grams: number;
+            /**
+             * Format: uuid
+             * @description That a device gave it, which could not reach the kitchen: begun twice it is one
+             */
+            id?: string;
             /** @enum {string} */
             method: "none" | "gentle" | "seed" | "three-point";
             /** @description What it is called: the chocolate */

@@ -10,6 +10,7 @@ import { useAwake } from '../kit/useAwake'
 import { dayLong, inDays, plusDays, useKitchen } from '../shell/kitchen'
 import { Shortfalls } from '../orders/Shortfalls'
 import { useShortcut } from '../shell/useShortcut'
+import { Evening } from './Evening'
 import { Late } from './Late'
 import { Outcome } from './Outcome'
 import { SetUp } from './SetUp'
@@ -147,6 +148,13 @@ export default function Bench() {
           )}
         </span>
       </header>
+      <Evening
+        sessions={sheet.data.sessions}
+        steps={steps}
+        current={current}
+        now={day === kitchen.today() ? kitchen.minute() : undefined}
+        later={later}
+      />
       {outlook.data && day === kitchen.today() && <Late outlook={outlook.data} day={day} />}
       {(sheet.data?.handovers ?? []).length > 0 && (
         <ul className="of-the-day" aria-label={words.handoversOfTheDay}>

@@ -86,6 +86,7 @@ function OnScale({ w, pot, done }: { w: Weigh; pot: string; done: (taken?: numbe
             ? words.weighMissing(weight(kitchen, missing), w.of)
             : words.weighOver(weight(kitchen, -missing))}
       </p>
+      {p.data?.advice?.scale && <p className="soft">{p.data.advice.scale}</p>}
       <Button type="primary" size="large" disabled={shown === undefined} onClick={() => done(shown)}>
         {words.keepIt}
       </Button>

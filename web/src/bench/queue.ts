@@ -16,6 +16,7 @@ export type Act =
   | { kind: 'unnote'; id: string }
   | { kind: 'timer'; id: string; name: string; place: string; seconds: number; everywhere: boolean }
   | { kind: 'stop'; id: string }
+  | { kind: 'pot'; begin: Schemas['PotsBegin'] & { id: string }; advice?: string[] }
   | { kind: 'deed'; pot: string; deed: Omit<Schemas['PotsDeedFields'], 'at'> }
   | { kind: 'undeed'; pot: string; deed: string }
   | { kind: 'end'; pot: string; end: Schemas['PotsEnded'] }
@@ -30,6 +31,7 @@ export interface Waits {
   to: string
   refused?: string
   sent?: boolean // it is on its way
+  place?: string // where it is kept
 }
 
 /*
@@ -93,6 +95,8 @@ function tell({ act, at, key }: Waits, late: boolean): Promise<unknown> {
       )
     case 'stop':
       return ask(api.DELETE('/api/v1/timers/{id}', { params: { path: { id: act.id } } }))
+    case 'pot':
+      return ask(api.POST('/api/v1/pots', { params: { header }, body: { ...act.begin, at: when } }))
     case 'deed':
       return ask(
         api.POST('/api/v1/pots/{id}/deeds', {
@@ -122,6 +126,7 @@ const topics: Record<Act['kind'], Topic[]> = {
   unnote: ['plan'],
   timer: ['timers'],
   stop: ['timers'],
+  pot: ['pots'],
   deed: ['pots'],
   undeed: ['pots'],
   end: ['pots'],
@@ -141,6 +146,7 @@ const twice: Record<Act['kind'], boolean> = {
   unnote: true,
   timer: true,
   stop: true,
+  pot: false,
   deed: false,
   undeed: false,
   end: false,
@@ -162,6 +168,24 @@ function settle(place: string, w: Waits, outcome: Outcome) {
 /** Whether something is on its way, or there already: nobody need be told that it waits. */
 export const underway = (place: string) => fresh.has(place) || told.has(place)
 
+/** Tells what had to wait. A bowl whose thermometer or scale another one has by now is begun without, and so said. */
+async function tellLate(place: string, w: Waits, missed: string[] = []): Promise<unknown> {
+  try {
+    return await tell(w, true)
+  } catch (error) {
+    if (w.act.kind !== 'pot' || !(error instanceof Refused)) throw error
+    const of = (['probe', 'scale'] as const).find((x) => error.at(x) !== undefined)
+    if (!of) throw error
+    const without = [...missed, words.instruments[of]]
+    put(`${place}/refused`, { ...w, refused: words.begunWithout(without) })
+    return tellLate(
+      place,
+      { ...w, key: newKey(), act: { ...w.act, begin: { ...w.act.begin, [of]: undefined } } },
+      without,
+    )
+  }
+}
+
 /** Sends what waits, one after the other; where the kitchen cannot be reached the rest waits too. */
 async function flush(queries: QueryClient) {
   const changed = new Set<Topic>()
@@ -171,7 +195,7 @@ async function flush(queries: QueryClient) {
     const late = !fresh.has(place)
     let outcome: Outcome = 'sent'
     try {
-      await tell(w, late)
+      await (late ? tellLate(place, w) : tell(w, late))
       if (twice[w.act.kind]) {
         told.add(place)
         shown.push(place)
@@ -218,7 +242,7 @@ export function useActs() {
   const kept = useWaiting().filter(isOurs)
   const stamp = kept.map(([place, k]) => `${place} ${k.title}`).join('\n')
   // eslint-disable-next-line react-hooks/exhaustive-deps -- stamp is all that of it that can change
-  const waiting = useMemo(() => all().map(([place, w]) => ({ ...w, sent: underway(place) })), [stamp])
+  const waiting = useMemo(() => all().map(([place, w]) => ({ ...w, place, sent: underway(place) })), [stamp])
   /** Resolves when the kitchen has it, with why it refused it, or when it has to wait. */
   async function act(a: Act, title: string, to: string): Promise<Outcome> {
     const place = `${prefix}${Date.now()}-${String(count++).padStart(4, '0')}`

@@ -98,6 +98,10 @@ export const words = say({
   until: ', until',
   wrong: 'Something is wrong',
   logbook: 'Logbook',
+  evening: (done: number, all: number, ends: string, current?: string) =>
+    `${done} of ${all} steps are done, all are by ${ends}${current ? `. Now: ${current}` : ''}`,
+  instruments: { probe: 'the thermometer', scale: 'the scale' },
+  begunWithout: (what: string[]) => `begun without ${what.join(' and ')}: at another bowl by now`,
   weighOf: (amount: string, of: string) => `Weigh out ${amount} ${of}`,
   weighed: (taken: string, wanted: string, of: string) => `Weighed: ${taken} ${of}, of ${wanted}`,
   weighMissing: (amount: string, of: string) => `${amount} ${of} more`,

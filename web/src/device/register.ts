@@ -11,5 +11,6 @@ export function keepFiles() {
 /** A key of one's own for a request that is to be done once; also where the page did not come over TLS. */
 export function newKey(): string {
   if (globalThis.isSecureContext) return crypto.randomUUID()
-  return Array.from(crypto.getRandomValues(new Uint8Array(16)), (b) => b.toString(16).padStart(2, '0')).join('')
+  const hex = Array.from(crypto.getRandomValues(new Uint8Array(16)), (b) => b.toString(16).padStart(2, '0')).join('')
+  return hex.replace(/^(.{8})(.{4})(.{4})(.{4})/, '$1-$2-$3-$4-')
 }

@@ -1,18 +1,20 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { Button, Input, InputNumber, Segmented, Select } from 'antd'
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import { Link, useNavigate, useSearchParams } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
-import { askAnew } from '../api/topics'
+import { useActs } from '../bench/queue'
+import { words as bench } from '../bench/words'
 import { newKey } from '../device/register'
 import { Fault, Field } from '../kit/Field'
+import { useSay } from '../kit/say'
 import { useKitchen } from '../shell/kitchen'
 import { scalesOf } from './pot'
 import { useSensors } from './sensors'
 import { words } from './words'
 import './pots.css'
 
-type Begin = Schemas['PotsBegin']
+type Begin = Schemas['PotsBegin'] & { advice?: string[] | null }
 
 /** What the address says of a bowl that the run sheet begins. */
 function fromAddress(q: URLSearchParams): Partial<Begin> {
@@ -27,7 +29,6 @@ function fromAddress(q: URLSearchParams): Partial<Begin> {
 export default function BeginPot() {
   const kitchen = useKitchen()
   const navigate = useNavigate()
-  const queries = useQueryClient()
   const { weightUnit, fromWeight, grams } = scalesOf(kitchen)
   const [query] = useSearchParams()
   const sensors = useSensors()
@@ -35,7 +36,11 @@ export default function BeginPot() {
   const larder = useQuery({ queryKey: ['ingredients'], queryFn: () => ask(api.GET('/api/v1/ingredients', {})) })
   const [b, setB] = useState<Partial<Begin>>(() => fromAddress(query))
   const [refused, setRefused] = useState<Refused>()
-  const [key] = useState(newKey)
+  const [id] = useState(newKey)
+  const say = useSay()
+  const { act } = useActs()
+  // Where the browser keeps no files, the page of the bowl is fetched while there is a network.
+  useEffect(() => void import('./PotPage').catch(() => {}), [])
   const set = (change: Partial<Begin>) => setB({ ...b, ...change })
   const chocolate = b.chocolate ?? { kind: 'real' as const, colour: 'dark' as const }
   const method = b.method ?? (chocolate.kind === 'compound' ? 'none' : 'seed')
@@ -46,28 +51,23 @@ export default function BeginPot() {
   const fault = (path: string) => refused?.at(path)
   const known = (larder.data?.ingredients ?? []).filter((i) => i.chocolate)
   async function begin() {
-    try {
-      const made = await ask(
-        api.POST('/api/v1/pots', {
-          params: { header: { 'Idempotency-Key': key } },
-          body: {
-            ...b,
-            name: (b.name ?? '').trim() || words.colours[chocolate.colour],
-            chocolate,
-            method,
-            source,
-            grams: b.grams ?? 0,
-            probe: byHand.probe ? undefined : chosen('probe'),
-            scale: byHand.scale ? undefined : chosen('scale'),
-          },
-        }),
-      )
-      await askAnew(queries, ['pots'])
-      void navigate(`/bench/bowls/${made.id}`, { replace: true })
-    } catch (error) {
-      if (!(error instanceof Refused)) throw error
-      setRefused(error)
+    const { advice, ...of } = b
+    const begin = {
+      ...of,
+      id,
+      name: (b.name ?? '').trim() || words.colours[chocolate.colour],
+      chocolate,
+      method,
+      source,
+      grams: b.grams ?? 0,
+      probe: byHand.probe ? undefined : chosen('probe'),
+      scale: byHand.scale ? undefined : chosen('scale'),
     }
+    const title = words.beginOf(begin.name)
+    const outcome = await act({ kind: 'pot', begin, advice: advice ?? [] }, title, `/bench/bowls/${id}`)
+    if (outcome instanceof Refused) return setRefused(outcome)
+    if (outcome === 'waits') say.done('kept', bench.isKept(title))
+    void navigate(`/bench/bowls/${id}`, { replace: true })
   }
   const weightField = (of: 'grams' | 'coat' | 'pool', label: string, help?: string) => (
     <Field label={label} fault={fault(of)} help={help}>

@@ -8,7 +8,7 @@ import { words } from './words'
 const others: What[] = ['burst', 'on', 'off', 'chill', 'seeded', 'added', 'took', 'dipped', 'smear', 'anew']
 
 interface Props {
-  p: Pot
+  p: Pick<Pot, 'deeds' | 'began' | 'ended'>
   undo: (deed: string) => Promise<void>
   note: Note
   since?: boolean // its times are told from when the bowl was begun

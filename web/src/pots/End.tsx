@@ -11,7 +11,7 @@ import { type Pot, scalesOf } from './pot'
 import { words } from './words'
 
 /** The bowl is over: how it set, and what is left of it. */
-export function End({ p, close }: { p: Pot; close: () => void }) {
+export function End({ p, close }: { p: Pick<Pot, 'id' | 'name' | 'scale' | 'curve'>; close: () => void }) {
   const { act } = useActs()
   const say = useSay()
   const { weightUnit, fromWeight, grams } = scalesOf(useKitchen())

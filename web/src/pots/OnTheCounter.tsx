@@ -3,6 +3,7 @@ import { Link } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
 import { useKitchen } from '../shell/kitchen'
+import { useWaitingBowls } from './useWaitingBowls'
 import { words } from './words'
 import './pots.css'
 
@@ -14,22 +15,35 @@ export function OnTheCounter({ day }: { day: string }) {
     queryFn: () => ask(api.GET('/api/v1/pots', { params: { query: { day } } })),
   })
   const list = pots.data?.pots ?? []
+  const waiting = useWaitingBowls().filter((b) => !list.some((p) => p.id === b.begin.id))
   return (
     <nav className="on-the-counter no-print" aria-label={words.bowls}>
+      {waiting.map(({ begin }) => (
+        <Link key={begin.id} to={`/bench/bowls/${begin.id}`}>
+          <Swatch of={begin.chocolate} /> {begin.name} <small>{words.waits}</small>
+        </Link>
+      ))}
       {list.map((p) => (
         <Link key={p.id} to={`/bench/bowls/${p.id}`} className={p.ended ? 'over' : undefined}>
-          <i
-            className={`swatch c-${lookOf(p.chocolate).word}`}
-            style={{ background: lookOf(p.chocolate).fill, borderColor: lookOf(p.chocolate).edge }}
-            aria-hidden="true"
-          />{' '}
-          {p.name} <small>{p.ended ? words.overSince(kitchen.time(p.ended)) : kitchen.time(p.began)}</small>
+          <Swatch of={p.chocolate} /> {p.name}{' '}
+          <small>{p.ended ? words.overSince(kitchen.time(p.ended)) : kitchen.time(p.began)}</small>
         </Link>
       ))}
       <Link to="/bench/bowls/new">+ {words.begin}</Link>
       <Link to="/bench/instruments">{words.instruments}</Link>
       <Link to="/bench/practice">{words.practice}</Link>
     </nav>
+  )
+}
+
+function Swatch({ of }: { of: Schemas['FoodChocolate'] }) {
+  const look = lookOf(of)
+  return (
+    <i
+      className={`swatch c-${look.word}`}
+      style={{ background: look.fill, borderColor: look.edge }}
+      aria-hidden="true"
+    />
   )
 }
 
@@ -47,6 +61,7 @@ export function BeginThis({ of, day }: { of: Schemas['BenchSetup']; day: string 
       pieces: of.pieces,
       coat: of.coat && Math.round(of.coat * 10) / 10,
       pool: of.pool && Math.round(of.pool),
+      advice: of.advice,
     }),
   })
   return (

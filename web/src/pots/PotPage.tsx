@@ -1,11 +1,9 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { Button } from 'antd'
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { api, ask, missing, Refused } from '../api/client'
+import { api, ask, missing } from '../api/client'
 import { askAnew } from '../api/topics'
-import { useActs } from '../bench/queue'
-import { words as bench } from '../bench/words'
 import { Face } from '../kit/Face'
 import { useSay } from '../kit/say'
 import { useAwake } from '../kit/useAwake'
@@ -15,10 +13,13 @@ import { Deeds } from './Deeds'
 import { End } from './End'
 import { AtTheBowl } from './AtTheBowl'
 import { Main } from './Main'
-import { didOf, type Pot, type Touch, usePot, useSeconds, weight } from './pot'
+import { type Pot, type Touch, usePot, useSeconds, weight } from './pot'
 import { Scale } from './Scale'
 import { Typed } from './Typed'
 import { useChime } from './useChime'
+import { useDeeds } from './useDeeds'
+import { useWaitingBowls } from './useWaitingBowls'
+import { WaitingBowl } from './WaitingBowl'
 import { words } from './words'
 import './pots.css'
 
@@ -26,38 +27,11 @@ import './pots.css'
 export default function PotPage() {
   const { id = '' } = useParams()
   const pot = usePot(id)
+  const begun = useWaitingBowls().find((b) => b.begin.id === id)
+  if (begun && !pot.data) return <WaitingBowl of={begun} />
   if (pot.error && missing(pot.error)) return <p className="empty">{pot.error.message}</p>
   if (!pot.data) return <Face title={words.bowl} of={[pot]} />
   return <Counter key={id} p={pot.data} />
-}
-
-/** Says what was done to a bowl. */
-function useDeeds(p: Pot) {
-  const kitchen = useKitchen()
-  const say = useSay()
-  const busy = useRef(false)
-  const { act } = useActs()
-  async function undo(deed: string) {
-    const title = words.undoDeed(p.name)
-    const outcome = await act({ kind: 'undeed', pot: p.id, deed }, title, `/bench/bowls/${p.id}`)
-    if (outcome instanceof Refused) say.refused(outcome)
-    else if (outcome === 'waits') say.done('deed', bench.isKept(title))
-  }
-  async function note(t: Pick<Touch, 'what' | 'seconds' | 'low' | 'grams'> & { pieces?: number }) {
-    if (busy.current) return // a double touch is one
-    busy.current = true
-    const { what, seconds, low, grams, pieces } = t
-    const did = didOf(kitchen, t)
-    const outcome = await act(
-      { kind: 'deed', pot: p.id, deed: { what, seconds, low, grams, pieces } },
-      words.deedOf(p.name, did),
-      `/bench/bowls/${p.id}`,
-    )
-    busy.current = false
-    if (outcome instanceof Refused) say.refused(outcome)
-    else say.done('deed', outcome === 'sent' ? words.noted(did) : bench.isKept(did))
-  }
-  return { note, undo }
 }
 
 function Counter({ p }: { p: Pot }) {

@@ -69,6 +69,7 @@ export function Scale({ p, note }: { p: Pot; note: Note }) {
           </Button>
         )
       )}
+      {a.scale && <p className="pot-creep">{a.scale}</p>}
       {!a.weigh && <WeighOut note={note} />}
     </section>
   )

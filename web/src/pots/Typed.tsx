@@ -10,7 +10,7 @@ import { type Pot, scalesOf } from './pot'
 import { words } from './words'
 
 /** What a thermometer says that is not connected. */
-export function Typed({ p }: { p: Pot }) {
+export function Typed({ p }: { p: Pick<Pot, 'id' | 'name' | 'probe'> }) {
   const { act } = useActs()
   const say = useSay()
   const { degree, fahrenheit } = scalesOf(useKitchen())

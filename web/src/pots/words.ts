@@ -9,6 +9,10 @@ export const words = say({
   beginHow: (name: string) => `At the bowl: ${name}`,
   instruments: 'Thermometers and scales',
   wrong: 'Something is wrong',
+  begunAlone: (at: string) =>
+    `Begun at ${at}, and kept on this device: there is no connection. What you read and note goes along when it is back; then your kitchen says again what to do next.`,
+  waits: 'waiting to be sent',
+  beginOf: (name: string) => `Begun: ${name}`,
   undoDeed: (name: string) => `Taken back: ${name}`,
   endOf: (name: string) => `Over: ${name}`,
   backToBench: 'Back to the run sheet',

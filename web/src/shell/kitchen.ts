@@ -28,6 +28,8 @@ export const moneyOf = {
       .find((p) => p.type === 'currency')?.value ?? currency,
 }
 
+const minuteOf = (at: dayjs.Dayjs) => at.hour() * 60 + at.minute()
+
 /** How this kitchen reads amounts, money and clocks. */
 export class Kitchen {
   readonly zone: string
@@ -57,11 +59,11 @@ export class Kitchen {
     return at.format(this.session.clock === 12 ? 'h:mm\u00a0a' : 'HH:mm')
   }
 
+  /** The minute of the day that it is now. */
+  minute = () => minuteOf(this.now())
+
   /** The clock at an instant. */
-  time = (instant: string) => {
-    const at = this.local(instant)
-    return this.clock(at.hour() * 60 + at.minute())
-  }
+  time = (instant: string) => this.clock(minuteOf(this.local(instant)))
 
   /** An instant with its day: Tue 8 Sep, 6:30 pm. */
   moment = (instant: string) => `${dayName(this.local(instant).format('YYYY-MM-DD'))}, ${this.time(instant)}`
