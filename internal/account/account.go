@@ -20,6 +20,8 @@ import (
 
 	"zestytin/core/food"
 	"zestytin/internal/platform/db"
+	"zestytin/internal/platform/jobs"
+	"zestytin/internal/platform/post"
 	"zestytin/internal/platform/web"
 	"zestytin/internal/text"
 )
@@ -54,15 +56,20 @@ type Deps struct {
 	// Rezone what stands in the clock of a time zone when the kitchen gets another: handovers is "clock", "instant" or
 	// empty, which is refused while orders are ahead.
 	Rezone func(ctx context.Context, tx pgx.Tx, from, to, handovers string) error
+
+	Jobs   *jobs.Set
+	Mailer post.Mailer // nil: there is no mail server
+	Public string      // what links in letters begin with, such as https://sweets.example; empty: no letters are sent
 }
 
 // Register adds the operations. demo is the sign-in that the page offers, nil outside of the demo.
 func Register(h web.Base, sessions *scs.SessionManager, demo *SignIn, needs Deps) *Accounts {
 	a := &Accounts{h, sessions, demo, needs}
 	h.API.UseMiddleware(a.enter)
+	jobs.Add(needs.Jobs, jobs.Way{Queue: "account-letters"}, a.deliver)
 	tags := []string{"Account"}
 	web.Register(h, huma.Operation{OperationID: "create-kitchen", Method: "POST", Path: "/api/v1/kitchens",
-		Summary: "Open a kitchen and sign in to it", Tags: tags, Security: web.Open, DefaultStatus: 201}, a.create)
+		Summary: "Open a kitchen and sign in to it; where letters are sent, by the link of one", Tags: tags, Security: web.Open, DefaultStatus: 201}, a.create)
 	web.Register(h, huma.Operation{OperationID: "sign-in", Method: "POST", Path: "/api/v1/session", Summary: "Sign in",
 		Tags: tags, Security: web.Open}, a.signIn)
 	web.Register(h, huma.Operation{OperationID: "sign-out", Method: "DELETE", Path: "/api/v1/session",
@@ -71,11 +78,49 @@ func Register(h web.Base, sessions *scs.SessionManager, demo *SignIn, needs Deps
 		Summary: "Who is signed in", Tags: tags, Security: web.Open}, a.session)
 	web.Register(h, huma.Operation{OperationID: "change-password", Method: "PUT", Path: "/api/v1/password",
 		Summary: "Change the password; every other session ends", Tags: tags, DefaultStatus: 204}, a.changePassword)
+	a.own(tags)
 	web.Register(h, huma.Operation{OperationID: "get-kitchen", Method: "GET", Path: "/api/v1/kitchen",
 		Summary: "The kitchen's own numbers", Tags: tags}, a.kitchen)
 	web.Register(h, huma.Operation{OperationID: "put-kitchen", Method: "PUT", Path: "/api/v1/kitchen",
 		Summary: "Change the kitchen's own numbers", Tags: tags}, a.putKitchen)
 	return a
+}
+
+// own operations of a person, and those of links in letters.
+func (a *Accounts) own(tags []string) {
+	op := func(id, method, path, summary string) huma.Operation {
+		return huma.Operation{OperationID: id, Method: method, Path: "/api/v1" + path, Summary: summary, Tags: tags}
+	}
+	silent := func(op huma.Operation) huma.Operation {
+		op.DefaultStatus = http.StatusNoContent
+		return op
+	}
+	forAll := func(op huma.Operation) huma.Operation {
+		op.Security = web.Open
+		return op
+	}
+	web.Register(a.Base, forAll(silent(op("ask-for-reset", "POST", "/password-resets",
+		"Send a link by which a new password is set; the answer is the same where nobody has the address"))), a.askReset)
+	link := forAll(op("get-account-link", "GET", "/account-links/{secret}", "What the link of a letter does"))
+	link.Errors = []int{http.StatusGone}
+	web.Register(a.Base, link, a.lookAtLink)
+	use := forAll(op("use-account-link", "POST", "/account-links/{secret}", "Do it, once"))
+	use.Errors = []int{http.StatusGone}
+	web.Register(a.Base, use, a.useLink)
+	web.Register(a.Base, op("get-account", "GET", "/account", "One's own account, and where one is signed in"),
+		a.account)
+	web.Register(a.Base, silent(op("rename-person", "PUT", "/account/name", "Change one's own name")), a.rename)
+	web.Register(a.Base, web.AskAgain(op("change-mail", "PUT", "/account/mail", "Move to another address")), a.move)
+	web.Register(a.Base, silent(op("ask-for-verification", "POST", "/account/verification",
+		"Send a link that proves the address")), a.verify)
+	web.Register(a.Base, silent(op("confirm-session", "POST", "/session/confirm",
+		"Say again who one is, by the password")), a.confirm)
+	web.Register(a.Base, silent(op("end-other-sessions", "DELETE", "/sessions", "End all sessions but this one")),
+		a.endOthers)
+	web.Register(a.Base, silent(op("end-session", "DELETE", "/sessions/{id}", "End a session of one's own")),
+		a.endSession)
+	web.Register(a.Base, op("get-security-log", "GET", "/security-log", "What concerns the safety of the kitchen"),
+		a.securityLog)
 }
 
 // enter lets signed-in people through to the operations that need one, and nobody else.
@@ -92,6 +137,10 @@ func (a *Accounts) enter(ctx huma.Context, next func(huma.Context)) {
 	if who.Kitchen == uuid.Nil {
 		_ = huma.WriteErr(a.API, ctx, http.StatusUnauthorized,
 			"You are signed out: sign in and try again. What you typed is still on the page.")
+		return
+	}
+	if web.AsksAgain(ctx.Operation()) && !a.isSure(ctx.Context()) {
+		refuse(a.API, ctx, web.Reject(http.StatusForbidden, "account.say-again"))
 		return
 	}
 	words, err := a.words(ctx.Context(), who.Kitchen)
@@ -138,16 +187,18 @@ func (a *Accounts) who(ctx context.Context) (web.Actor, error) {
 	}
 	var credentials int
 	var seen *time.Time
+	var is bool
 	token := stored(a.sessions.Token(ctx))
 	err = db.Do(ctx, a.Pool, func(c *pgx.Conn) error {
 		asked := &pgx.Batch{} // in one go: every request asks it
 		asked.Queue("select set_config('zt.person', $1, true), set_config('zt.session', $2, true)", person.String(),
 			token)
-		asked.Queue("select credentials, (select seen from sessions where token = $2) from people where id = $1",
-			person, token).QueryRow(func(row pgx.Row) error { return row.Scan(&credentials, &seen) })
+		asked.Queue(`select p.credentials, s.seen, s.token is not null from people p
+			left join sessions s on s.token = $2 where p.id = $1`, person, token).
+			QueryRow(func(row pgx.Row) error { return row.Scan(&credentials, &seen, &is) })
 		return c.SendBatch(ctx, asked).Close()
 	})
-	if errors.Is(err, pgx.ErrNoRows) || err == nil && credentials != a.sessions.GetInt(ctx, "credentials") {
+	if errors.Is(err, pgx.ErrNoRows) || err == nil && (!is || credentials != a.sessions.GetInt(ctx, "credentials")) {
 		return web.Actor{}, nil
 	}
 	if err == nil {
@@ -162,6 +213,12 @@ func (a *Accounts) who(ctx context.Context) (web.Actor, error) {
 	}
 	kitchen, _ := uuid.Parse(a.sessions.GetString(ctx, "kitchen"))
 	return web.Actor{Person: person, Kitchen: kitchen}, err
+}
+
+// Still says whether who asks by ctx is still signed in, as far as it can be told.
+func (a *Accounts) Still(ctx context.Context) bool {
+	who, err := a.who(ctx)
+	return err != nil || who.Kitchen != uuid.Nil
 }
 
 // words that a kitchen reads.
@@ -182,6 +239,10 @@ type SignIn struct {
 // Session is who is signed in, and the kitchen's clock.
 type Session struct {
 	SignedIn bool      `json:"signedIn"`
+	Mailed   bool      `json:"mailed,omitempty" doc:"A letter with a link is on its way: the kitchen is opened by that"`
+	Mails    bool      `json:"mails,omitempty" doc:"This server sends letters: a password can be reset by one"`
+	Sure     bool      `json:"sure,omitempty" doc:"Who asks has said lately who they are: what asks again does not ask now"`
+	Unproven bool      `json:"unproven,omitempty" doc:"A letter could prove one's address, and none has"`
 	ID       string    `json:"id,omitempty" doc:"Of the person"`
 	Person   string    `json:"person,omitempty"`
 	Kitchen  string    `json:"kitchen,omitempty"`
@@ -206,6 +267,11 @@ func (a *Accounts) begin(ctx context.Context, who web.Actor, credentials int) er
 	a.sessions.Put(ctx, "person", who.Person.String())
 	a.sessions.Put(ctx, "kitchen", who.Kitchen.String())
 	a.sessions.Put(ctx, "credentials", credentials)
+	caller := web.CallerOf(ctx)
+	a.sessions.Put(ctx, "address", caller.Address)
+	a.sessions.Put(ctx, "agent", caller.Agent)
+	a.sessions.Put(ctx, "began", a.Clock().Format(time.RFC3339))
+	a.beSure(ctx)
 	return nil
 }
 
@@ -228,7 +294,7 @@ func (a *Accounts) signIn(ctx context.Context, in *struct{ Body SignIn }) (*stru
 		hash        = decoy
 		credentials int
 	)
-	mail := strings.ToLower(strings.TrimSpace(in.Body.Mail))
+	mail := normal(in.Body.Mail)
 	err := db.Begin(ctx, a.Pool, func(tx pgx.Tx) error {
 		if err := db.Set(ctx, tx, "zt.mail", mail); err != nil {
 			return err
@@ -244,25 +310,53 @@ func (a *Accounts) signIn(ctx context.Context, in *struct{ Body SignIn }) (*stru
 		return nil, err
 	}
 	if !match || who.Person == uuid.Nil {
+		if who.Person != uuid.Nil {
+			if err := a.failed(ctx, who.Person); err != nil {
+				return nil, err
+			}
+		}
 		return nil, web.Reject(http.StatusUnauthorized, "account.wrong-address-or-password")
 	}
-	err = db.Begin(ctx, a.Pool, func(tx pgx.Tx) error {
-		if err := db.Set(ctx, tx, "zt.person", who.Person.String()); err != nil {
-			return err
+	if err := a.as(ctx, who, func(tx pgx.Tx) error {
+		kitchens, err := kitchensOf(ctx, tx, who.Person)
+		if err == nil && len(kitchens) == 0 {
+			err = pgx.ErrNoRows
 		}
-		return tx.QueryRow(ctx, "select kitchen_id from memberships where person_id = $1 order by kitchen_id limit 1",
-			who.Person).Scan(&who.Kitchen)
-	})
-	if err != nil {
+		if err == nil {
+			who.Kitchen = kitchens[0]
+		}
+		return err
+	}); err != nil {
 		return nil, err
 	}
 	if err := a.begin(ctx, who, credentials); err != nil {
 		return nil, err
 	}
-	if err := remember(ctx, a.Pool, who.Person, a.Clock()); err != nil {
+	stranger, err := remember(ctx, a.Pool, who.Person, a.Clock())
+	if err != nil {
+		return nil, err
+	}
+	if err := a.noteSignIn(ctx, who, mail, stranger); err != nil {
 		return nil, err
 	}
 	return a.answer(ctx, who)
+}
+
+// noteSignIn, and tell whose account it is where it was from a browser that nobody has signed in from before.
+func (a *Accounts) noteSignIn(ctx context.Context, who web.Actor, mail string, stranger bool) error {
+	ctx = web.WithWho(ctx, who)
+	return a.as(ctx, who, func(tx pgx.Tx) error {
+		if !stranger {
+			return a.noteAll(ctx, tx, who.Person, web.SignedIn, "")
+		}
+		if err := a.noteAll(ctx, tx, who.Person, web.NewBrowser, ""); err != nil {
+			return err
+		}
+		caller := web.CallerOf(ctx)
+		name, system := browserOf(caller.Agent)
+		return a.write(ctx, tx, letter{Kind: letterDevice, Person: &who.Person, Mail: mail,
+			Facts: facts{Address: caller.Address, Browser: strings.Trim(name+", "+system, ", ")}})
+	})
 }
 
 func (a *Accounts) signOut(ctx context.Context, _ *struct{}) (*struct{}, error) {
@@ -275,19 +369,20 @@ func (a *Accounts) session(ctx context.Context, _ *struct{}) (*struct{ Body Sess
 		return nil, err
 	}
 	if who.Kitchen == uuid.Nil {
-		return &struct{ Body Session }{Session{Now: a.Clock(), Demo: a.demo}}, nil
+		return &struct{ Body Session }{Session{Now: a.Clock(), Demo: a.demo, Mails: a.mails()}}, nil
 	}
 	return a.answer(ctx, who)
 }
 
 func (a *Accounts) answer(ctx context.Context, who web.Actor) (*struct{ Body Session }, error) {
-	s := Session{SignedIn: true, ID: who.Person.String(), Now: a.Clock()}
+	s := Session{SignedIn: true, ID: who.Person.String(), Now: a.Clock(), Mails: a.mails(), Sure: a.isSure(ctx)}
 	err := db.InKitchen(ctx, a.Pool, who.Kitchen, func(tx pgx.Tx) error {
 		return tx.QueryRow(ctx, `select p.name, k.name, k.time_zone, k.units, k.law, k.currency, k.country,
-			k.clock, k.dates, k.degrees, k.public_address
+			k.clock, k.dates, k.degrees, k.public_address, p.verified_at is null
 			from people p, kitchens k where p.id = $1 and k.id = $2`,
 			who.Person, who.Kitchen).Scan(&s.Person, &s.Kitchen, &s.TimeZone, &s.Units, &s.Law, &s.Currency,
-			&s.Country, &s.Clock, &s.Dates, &s.Degrees, &s.Public)
+			&s.Country, &s.Clock, &s.Dates, &s.Degrees, &s.Public, &s.Unproven)
 	})
+	s.Unproven = s.Unproven && s.Mails
 	return &struct{ Body Session }{s}, err
 }

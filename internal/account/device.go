@@ -56,20 +56,24 @@ func (b *browser) knownFor(ctx context.Context, pool *pgxpool.Pool, mail string)
 	return known, err
 }
 
-// remember the browser of who has just signed in.
-func remember(ctx context.Context, pool *pgxpool.Pool, person uuid.UUID, now time.Time) error {
+// remember the browser of who has just signed in; stranger where others are known, and this one is not.
+func remember(ctx context.Context, pool *pgxpool.Pool, person uuid.UUID, now time.Time) (stranger bool, err error) {
 	b, _ := ctx.Value(browserKey{}).(*browser)
 	if b == nil {
-		return nil
+		return false, nil
 	}
 	fresh := rand.Text()
-	err := db.Begin(ctx, pool, func(tx pgx.Tx) error {
+	err = db.Begin(ctx, pool, func(tx pgx.Tx) error {
 		if err := db.Set(ctx, tx, "zt.person", person.String()); err != nil {
 			return err
 		}
 		tag, err := tx.Exec(ctx, `update devices set seen = $2 where token = $1`, stored(b.token), now)
 		if err != nil || tag.RowsAffected() > 0 {
 			fresh = ""
+			return err
+		}
+		if err := tx.QueryRow(ctx, `select exists (select from devices where person_id = $1)`, person).
+			Scan(&stranger); err != nil {
 			return err
 		}
 		if _, err := tx.Exec(ctx, `insert into devices (token, person_id, seen) values ($1, $2, $3)`, stored(fresh),
@@ -84,7 +88,7 @@ func remember(ctx context.Context, pool *pgxpool.Pool, person uuid.UUID, now tim
 		http.SetCookie(b.w, &http.Cookie{Name: b.cookie, Value: fresh, Path: "/", MaxAge: int(keptFor / time.Second),
 			HttpOnly: true, Secure: b.secure, SameSite: http.SameSiteLaxMode})
 	}
-	return err
+	return stranger, err
 }
 
 // forgetOthers after a change of the password: only the browser that changed it is still known.

@@ -156,7 +156,7 @@ func (k *Settings) check() error {
 	if len([]rune(k.Address)) > 300 {
 		f.Add("address", reason.Of("account.address-too-long", reason.Int(300)))
 	}
-	if k.Public = strings.TrimRight(strings.TrimSpace(k.Public), "/"); k.Public != "" && !isOrigin(k.Public) {
+	if k.Public = strings.TrimRight(strings.TrimSpace(k.Public), "/"); k.Public != "" && !IsOrigin(k.Public) {
 		f.Add("public", reason.Of("account.not-a-public-address", reason.Name(k.Public)))
 	}
 	f.Under("terms", k.Terms.Check(k.Currency))
@@ -170,8 +170,8 @@ func (k *Settings) check() error {
 	return f.Err()
 }
 
-// isOrigin tells whether an address is that of a server, with nothing behind it.
-func isOrigin(address string) bool {
+// IsOrigin tells whether an address is that of a server, with nothing behind it.
+func IsOrigin(address string) bool {
 	u, err := url.Parse(address)
 	return err == nil && (u.Scheme == "https" || u.Scheme == "http") && u.Hostname() != "" && u.User == nil &&
 		u.Path == "" && u.RawQuery == "" && u.Fragment == "" && len(address) <= 200

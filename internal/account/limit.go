@@ -26,6 +26,7 @@ const (
 	perOpening  = 30  // kitchens that one caller opens in an hour
 	allOpenings = 300 // that all do
 	looks       = 120 // requests for quotes of one caller: a page takes one
+	perLetters  = 60  // that one caller asks for letters, or follows their links, in an hour
 	perSensor   = 240 // posts of one thermometer or scale
 	requests    = 20  // that one caller sends by a public page in an hour
 )
@@ -85,6 +86,7 @@ func Limit(pool *pgxpool.Pool, secure bool) func(http.Handler) http.Handler {
 	byAddress := limit("address", perAddress, time.Minute, addressOf, tries)
 	byAccount := limit("account", perAccount, time.Minute, accountOf, tries)
 	byLook := limit("quote", looks, time.Minute, addressOf, reason.Of("account.too-many-requests"))
+	byLetter := limit("letter", perLetters, time.Hour, addressOf, reason.Of("account.too-many-requests"))
 	bySensor := limit("sensor", perSensor, time.Minute, pathOf, reason.Of("account.too-many-readings",
 		reason.Int(perSensor)))
 	byDevice := limit("device", perDevice, time.Minute, deviceOf, tries)
@@ -96,12 +98,18 @@ func Limit(pool *pgxpool.Pool, secure bool) func(http.Handler) http.Handler {
 	return func(next http.Handler) http.Handler {
 		opening, change := byOpening(overall(next)), byChange(next)
 		signIn, device, quote := byAddress(byAccount(next)), byDevice(next), byLook(next)
-		sensor := bySensor(next)
+		sensor, letters := bySensor(next), byLetter(next)
 		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 			switch {
 			case r.Method == http.MethodPut && r.URL.Path == "/api/v1/password":
 				r, _ = withBrowser(w, r, secure)
 				change.ServeHTTP(w, r)
+			case r.Method == http.MethodPost && r.URL.Path == "/api/v1/session/confirm":
+				change.ServeHTTP(w, r)
+			case r.Method == http.MethodPost && r.URL.Path == "/api/v1/password-resets",
+				strings.HasPrefix(r.URL.Path, "/api/v1/account-links/"):
+				r, _ = withBrowser(w, r, secure)
+				letters.ServeHTTP(w, r)
 			case r.Method == http.MethodPost && r.URL.Path == "/api/v1/kitchens":
 				r, _ = withBrowser(w, r, secure)
 				opening.ServeHTTP(w, r)

@@ -108,54 +108,62 @@ func place(f *invalid.Faults, zone, currency string) {
 }
 
 // Open makes a kitchen with one person and an empty book.
-func Open(ctx context.Context, pool *pgxpool.Pool, now time.Time, o Opening) (web.Actor, error) {
+func Open(ctx context.Context, pool *pgxpool.Pool, now time.Time, o Opening) (who web.Actor, err error) {
 	if err := o.check(); err != nil {
-		return web.Actor{}, err
+		return who, err
 	}
 	hash, err := hashed(ctx, o.Password)
 	if err != nil {
-		return web.Actor{}, err
+		return who, err
 	}
-	who := web.Actor{Person: db.NewID(), Kitchen: db.NewID()}
-	err = db.InKitchen(ctx, pool, who.Kitchen, func(tx pgx.Tx) error {
-		if err := db.Set(ctx, tx, "zt.mail", strings.ToLower(o.Mail)); err != nil {
-			return err
-		}
-		tag, err := tx.Exec(ctx, `insert into people (id, mail, name, password_hash, created_at)
-			values ($1, $2, $3, $4, $5) on conflict (mail) do nothing`,
-			who.Person, strings.ToLower(o.Mail), o.Name, hash, now)
-		if err != nil {
-			return err
-		}
-		if tag.RowsAffected() == 0 {
-			return &invalid.Error{Fields: []invalid.Field{{Path: "mail",
-				Err: reason.Of("account.there-account-with-this-address")}}}
-		}
-		c := o.proposed()
-		if c.Currency != o.Currency { // no figure is known in it
-			c.Hourly, c.Overhead = "0", "0"
-		}
-		if _, err := tx.Exec(ctx, `insert into kitchens (id, name, time_zone, currency, units, cup, created_at, law,
-			country, clock, dates, degrees, hourly_rate, overhead_rate)
-			values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13::text::numeric, $14::text::numeric)`,
-			who.Kitchen, o.Kitchen, o.TimeZone, o.Currency, c.Units, c.Cup, now, string(c.Law), o.Country, c.Clock,
-			c.Dates, c.Degrees, c.Hourly, c.Overhead); err != nil {
-			return err
-		}
-		for n, s := range treat.Spots() {
-			if _, err := tx.Exec(ctx, `insert into spots (kitchen_id, id, name, celsius, trays, n)
-			values ($1, $2, $3, $4, $5, $6)`, who.Kitchen, s.ID, s.Name, s.Celsius, s.Trays, n); err != nil {
-				return err
-			}
-		}
-		_, err = tx.Exec(ctx, `insert into memberships (kitchen_id, person_id) values ($1, $2)`, who.Kitchen,
-			who.Person)
+	err = db.Begin(ctx, pool, func(tx pgx.Tx) error {
+		who, err = open(ctx, tx, now, o, hash, nil)
 		return err
 	})
 	return who, err
 }
 
+// open a kitchen whose opening has been checked. hash is that of its password; proven is when its address was.
+func open(ctx context.Context, tx pgx.Tx, now time.Time, o Opening, hash string, proven *time.Time) (who web.Actor,
+	err error) {
+	who, mail := web.Actor{Person: db.NewID(), Kitchen: db.NewID()}, normal(o.Mail)
+	if err := db.Set(ctx, tx, "zt.kitchen", who.Kitchen.String(), "zt.mail", mail); err != nil {
+		return who, err
+	}
+	tag, err := tx.Exec(ctx, `insert into people (id, mail, name, password_hash, created_at, verified_at)
+		values ($1, $2, $3, $4, $5, $6) on conflict (mail) do nothing`, who.Person, mail, o.Name, hash, now, proven)
+	if err != nil {
+		return who, err
+	}
+	if tag.RowsAffected() == 0 {
+		return who, invalid.At("mail", reason.Of("account.there-account-with-this-address"))
+	}
+	c := o.proposed()
+	if c.Currency != o.Currency { // no figure is known in it
+		c.Hourly, c.Overhead = "0", "0"
+	}
+	if _, err := tx.Exec(ctx, `insert into kitchens (id, name, time_zone, currency, units, cup, created_at, law,
+		country, clock, dates, degrees, hourly_rate, overhead_rate)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13::text::numeric, $14::text::numeric)`,
+		who.Kitchen, o.Kitchen, o.TimeZone, o.Currency, c.Units, c.Cup, now, string(c.Law), o.Country, c.Clock,
+		c.Dates, c.Degrees, c.Hourly, c.Overhead); err != nil {
+		return who, err
+	}
+	for n, s := range treat.Spots() {
+		if _, err := tx.Exec(ctx, `insert into spots (kitchen_id, id, name, celsius, trays, n)
+		values ($1, $2, $3, $4, $5, $6)`, who.Kitchen, s.ID, s.Name, s.Celsius, s.Trays, n); err != nil {
+			return who, err
+		}
+	}
+	_, err = tx.Exec(ctx, `insert into memberships (kitchen_id, person_id) values ($1, $2)`, who.Kitchen,
+		who.Person)
+	return who, err
+}
+
 func (a *Accounts) create(ctx context.Context, in *struct{ Body Opening }) (*struct{ Body Session }, error) {
+	if a.mails() {
+		return a.askToOpen(ctx, in.Body)
+	}
 	who, err := Open(ctx, a.Pool, a.Clock(), in.Body)
 	if err != nil {
 		return nil, err
@@ -163,8 +171,34 @@ func (a *Accounts) create(ctx context.Context, in *struct{ Body Opening }) (*str
 	if err := a.begin(ctx, who, 1); err != nil {
 		return nil, err
 	}
-	if err := remember(ctx, a.Pool, who.Person, a.Clock()); err != nil {
+	if _, err := remember(ctx, a.Pool, who.Person, a.Clock()); err != nil {
 		return nil, err
 	}
 	return a.answer(ctx, who)
+}
+
+// askToOpen a kitchen: it is opened by the link of a letter. Whether the address has an account already is told to that
+// address alone, and takes as long to find out.
+func (a *Accounts) askToOpen(ctx context.Context, o Opening) (*struct{ Body Session }, error) {
+	if err := o.check(); err != nil {
+		return nil, err
+	}
+	hash, err := hashed(ctx, o.Password)
+	if err != nil {
+		return nil, err
+	}
+	o.Password = ""
+	mail := normal(o.Mail)
+	err = db.Begin(ctx, a.Pool, func(tx pgx.Tx) error {
+		person, err := personAt(ctx, tx, mail)
+		switch {
+		case err != nil:
+			return err
+		case person != nil:
+			return a.write(ctx, tx, letter{Kind: letterKnown, Mail: mail,
+				Facts: facts{Opening: &Opening{Country: o.Country, TimeZone: o.TimeZone}}})
+		}
+		return a.write(ctx, tx, letter{Kind: letterOpen, Mail: mail, Facts: facts{Opening: &o, Hash: hash}})
+	})
+	return &struct{ Body Session }{Session{Now: a.Clock(), Mails: true, Mailed: true, Demo: a.demo}}, err
 }

@@ -47,6 +47,16 @@ func (a *Accounts) changePassword(ctx context.Context, in *struct{ Body Password
 		if err := forgetOthers(ctx, tx, who.Person); err != nil {
 			return err
 		}
+		if _, err := tx.Exec(ctx, `delete from sessions where person_id = $1 and token <> $2`, who.Person,
+			stored(a.sessions.Token(ctx))); err != nil {
+			return err
+		}
+		if err := a.noteAll(ctx, tx, who.Person, web.PasswordChanged, ""); err != nil {
+			return err
+		}
+		if err := a.write(ctx, tx, letter{Kind: letterPassword, Person: &who.Person, Mail: mail}); err != nil {
+			return err
+		}
 		return tx.QueryRow(ctx, `update people set password_hash = $2, credentials = credentials + 1 where id = $1
 			and password_hash = $3 returning credentials`, who.Person, fresh, hash).Scan(&credentials)
 	})

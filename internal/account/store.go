@@ -5,6 +5,7 @@ import (
 	"errors"
 	"time"
 
+	"github.com/alexedwards/scs/v2"
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 
@@ -37,10 +38,25 @@ func (s store) FindCtx(ctx context.Context, token string) (data []byte, found bo
 }
 
 // CommitCtx writes a session, and throws away those that have run out.
+// Whose it is, and from where, stands beside it: a person looks at their sessions and ends them.
 func (s store) CommitCtx(ctx context.Context, token string, data []byte, expiry time.Time) error {
+	_, values, err := scs.GobCodec{}.Decode(data)
+	if err != nil {
+		return err
+	}
+	text := func(key string) any {
+		if v, _ := values[key].(string); v != "" {
+			return v
+		}
+		return nil
+	}
 	return s.named(ctx, token, `with over as (delete from sessions where expiry < current_timestamp and token <> $1)
-		insert into sessions (token, data, expiry) values ($1, $2, $3) on conflict (token) do update
-		set data = excluded.data, expiry = excluded.expiry`, []any{token, data, expiry}, nil)
+		insert into sessions (token, data, expiry, person_id, began_at, address, agent)
+		values ($1, $2, $3, $4::text::uuid, $5::text::timestamptz, coalesce($6::text, ''), coalesce($7::text, ''))
+		on conflict (token) do update set data = excluded.data, expiry = excluded.expiry,
+		person_id = excluded.person_id, began_at = excluded.began_at, address = excluded.address,
+		agent = excluded.agent`, []any{token, data, expiry, text("person"), text("began"), text("address"),
+		text("agent")}, nil)
 }
 
 func (s store) DeleteCtx(ctx context.Context, token string) error {

@@ -61,6 +61,7 @@ type Options struct {
 	Demo    *account.SignIn                   // the sign-in that the page offers in demo mode
 	Roads   roads.Map                         // nil: nobody has named any, and ways are estimated
 	Weather func(day time.Time) route.Weather // nil: there is no forecast
+	Public  string                            // where people reach this server, such as https://sweets.example; empty: no letters of accounts
 	Mailer  post.Mailer                       // nil: there is no mail server
 	Texter  post.Texter                       // nil: nothing sends text messages
 }
@@ -103,9 +104,10 @@ func New(o Options) *App {
 	known := func(ctx context.Context, tx pgx.Tx) (*order.Inputs, error) {
 		return a.kitchen(ctx, tx, uuid.Nil, nil, order.Scope{})
 	}
-	account.Register(h, sessions, o.Demo, account.Deps{Rezone: a.rezone})
+	accounts := account.Register(h, sessions, o.Demo, account.Deps{Rezone: a.rezone, Jobs: a.Jobs, Mailer: o.Mailer,
+		Public: o.Public})
 	a.Live = live.NewHub(o.Pool)
-	live.Register(h, a.Live)
+	live.Register(h, a.Live, accounts.Still)
 	a.Larder = larder.Register(h, larder.Deps{
 		Uses: treats.Uses,
 		Sound: func(ctx context.Context, tx pgx.Tx) error {

@@ -64,10 +64,10 @@ func Register(h web.Base, needs Deps) {
 		"Who ordered something a year before the coming weeks, and nothing since"), c.yearAgo)
 	cards := op("get-vcards", "GET", "/all.vcf", "All customers as vCards (RFC 6350)")
 	cards.Responses = web.FileOf("text/vcard", "vCards")
-	web.Register(h, cards, c.cards)
+	web.Register(h, web.GivesAway(cards), c.cards)
 	sheet := op("get-customers-csv", "GET", "/all.csv", "All customers as a CSV file")
 	sheet.Responses = web.FileOf("text/csv", "A CSV file")
-	web.Register(h, sheet, c.sheet)
+	web.Register(h, web.GivesAway(sheet), c.sheet)
 	reading := op("read-vcards", "POST", "/vcards", "Read vCards; nothing is saved")
 	reading.MaxBodyBytes = mostBytes
 	web.Register(h, reading, c.readCards)

@@ -20,8 +20,8 @@ func (o *Handover) registerFeed() {
 	}
 	web.Register(o.Base, op("get-calendar-link", "GET", "calendar-link",
 		"The secret link that a calendar can follow, where there is one"), o.link)
-	web.Register(o.Base, op("make-calendar-link", "POST", "calendar-link",
-		"Make a secret link that a calendar can follow; an older one ends"), o.makeLink)
+	web.Register(o.Base, web.AskAgain(op("make-calendar-link", "POST", "calendar-link",
+		"Make a secret link that a calendar can follow; an older one ends")), o.makeLink)
 	web.Register(o.Base, op("revoke-calendar-link", "DELETE", "calendar-link", "End the link"), o.endLink)
 	feed := op("follow-calendar", "GET", "feeds/{token}/zesty-tin.ics", "The calendar, for whoever has its link")
 	feed.Security, feed.Responses = web.Open, web.FileOf("text/calendar", "An iCalendar file")
@@ -49,16 +49,21 @@ func (o *Handover) link(ctx context.Context, _ *struct{}) (*struct{ Body Link },
 func (o *Handover) makeLink(ctx context.Context, _ *struct{}) (*struct{ Body Link }, error) {
 	token := rand.Text()
 	err := o.In(ctx, func(tx pgx.Tx) error {
-		_, err := tx.Exec(ctx, `update kitchens set feed = $1`, token)
-		return err
+		if _, err := tx.Exec(ctx, `update kitchens set feed = $1`, token); err != nil {
+			return err
+		}
+		return web.Note(ctx, tx, o.Clock(), web.LinkMade, "calendar")
 	})
 	return &struct{ Body Link }{linkTo(&token)}, err
 }
 
 func (o *Handover) endLink(ctx context.Context, _ *struct{}) (*struct{ Body Link }, error) {
 	err := o.In(ctx, func(tx pgx.Tx) error {
-		_, err := tx.Exec(ctx, `update kitchens set feed = null`)
-		return err
+		tag, err := tx.Exec(ctx, `update kitchens set feed = null where feed is not null`)
+		if err != nil || tag.RowsAffected() == 0 {
+			return err
+		}
+		return web.Note(ctx, tx, o.Clock(), web.LinkEnded, "calendar")
 	})
 	return &struct{ Body Link }{}, err
 }

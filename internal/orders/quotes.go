@@ -5,6 +5,7 @@ import (
 	"context"
 	"crypto/rand"
 	"errors"
+	"fmt"
 	"net/http"
 	"strings"
 	"time"
@@ -138,6 +139,9 @@ func (o *Orders) WriteQuote(ctx context.Context, tx pgx.Tx, id uuid.UUID) error 
 			values ($1, $2, $3, $4, $5, $6, $7, $8)`,
 		who.Kitchen, db.NewID(), s.ID, rand.Text(), q, o.Clock(), who.Person, expires)
 	if err != nil {
+		return err
+	}
+	if err := web.Note(ctx, tx, o.Clock(), web.LinkMade, fmt.Sprintf("quote %d", s.Number)); err != nil {
 		return err
 	}
 	return o.Tell(ctx, tx, s.ID)
@@ -333,6 +337,9 @@ func (o *Orders) accept(ctx context.Context, in *struct {
 	return o.answer(ctx, in.Token.Token, func(ctx context.Context, tx pgx.Tx, q *found, s *stored) error {
 		if _, err := tx.Exec(ctx, `update quotes set accepted_at = $2, accepted_by = $3 where id = $1`, q.id, o.Clock(),
 			name); err != nil {
+			return err
+		}
+		if err := web.Note(ctx, tx, o.Clock(), web.QuoteAccepted, fmt.Sprintf("quote %d", s.Number)); err != nil {
 			return err
 		}
 		// Should it not be possible any more, the yes is recorded and the seller sorts it out: the customer is not told

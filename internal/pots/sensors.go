@@ -144,6 +144,9 @@ func (p *Pots) Add(ctx context.Context, tx pgx.Tx, s SensorFields) (Linked, erro
 	if !s.Simulated {
 		hash = new(string)
 		made.Path, *hash = secret()
+		if err := web.Note(ctx, tx, p.Clock(), web.LinkMade, s.Name); err != nil {
+			return Linked{}, err
+		}
 	}
 	_, err := tx.Exec(ctx, `insert into sensors (kitchen_id, id, kind, name, unit, secret, seed, made_at)
 		values (zt_kitchen(), $1, $2, $3, $4, $5, $6, $7)`, made.ID, s.Kind, s.Name, s.Unit, hash, mathrand.Int64(),
@@ -168,8 +171,10 @@ func (p *Pots) renew(ctx context.Context, in *web.ID) (*struct{ Body Linked }, e
 			return err
 		}
 		made.Path = path
-		made.Sensor, err = pgx.CollectExactlyOneRow(rows, pgx.RowToStructByPos[Sensor])
-		return err
+		if made.Sensor, err = pgx.CollectExactlyOneRow(rows, pgx.RowToStructByPos[Sensor]); err != nil {
+			return err
+		}
+		return web.Note(ctx, tx, p.Clock(), web.LinkMade, made.Name)
 	})
 	return &struct{ Body Linked }{made}, err
 }

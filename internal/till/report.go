@@ -32,12 +32,12 @@ func (t *Till) registerReport(tags []string) {
 		"What was earned, by month of handover, by treat and by occasion, and who owes what"), t.report)
 	web.Register(t.Base, op("get-treat-sales", "treats/{id}/sales",
 		"What one treat brought, by month of handover"), t.treatSales)
-	web.Register(t.Base, file(op("export-till-csv", "till.csv",
-		"All orders that are handed over, with price, tax, payments and cost, as CSV"), "text/csv", "A CSV file"),
+	web.Register(t.Base, web.GivesAway(file(op("export-till-csv", "till.csv",
+		"All orders that are handed over, with price, tax, payments and cost, as CSV"), "text/csv", "A CSV file")),
 		t.csv)
-	web.Register(t.Base, file(op("export-till-xlsx", "till.xlsx",
+	web.Register(t.Base, web.GivesAway(file(op("export-till-xlsx", "till.xlsx",
 		"The same with sums by month, treat and occasion, as a workbook"),
-		"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "An XLSX file"), t.workbook)
+		"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "An XLSX file")), t.workbook)
 }
 
 // Sum over some orders, or over some lines of orders.

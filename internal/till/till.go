@@ -66,8 +66,9 @@ type Till struct {
 func Register(h web.Base, needs Deps) *Till {
 	t := &Till{h, needs}
 	tags := []string{"Till"}
-	web.Register(h, huma.Operation{OperationID: "export-orders", Method: "GET", Path: "/api/v1/orders.csv",
-		Summary: "All orders as CSV", Tags: tags, Responses: web.FileOf("text/csv", "A CSV file")}, t.export)
+	web.Register(h, web.GivesAway(huma.Operation{OperationID: "export-orders", Method: "GET",
+		Path: "/api/v1/orders.csv", Summary: "All orders as CSV", Tags: tags,
+		Responses: web.FileOf("text/csv", "A CSV file")}), t.export)
 	web.Register(h, huma.Operation{OperationID: "import-orders", Method: "POST", Path: "/api/v1/orders.csv",
 		Summary: "Bring orders in from CSV, as enquiries: all of them or none", Tags: tags}, t.importOrders)
 	t.registerReport(tags)

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"net/http"
+	"slices"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -15,8 +16,11 @@ import (
 // beat is how often a stream in which nothing happens says that it is still there.
 const beat = 20 * time.Second
 
-// Register adds the stream of events.
-func Register(h web.Base, hub *Hub) {
+// Account is the topic after which it is asked anew whether somebody is still let in.
+const Account = "account"
+
+// Register adds the stream of events. still says whether who opened it is still signed in.
+func Register(h web.Base, hub *Hub, still func(context.Context) bool) {
 	web.Register(h, huma.Operation{OperationID: "stream-events", Method: "GET", Path: "/api/v1/events",
 		Summary: "What changes in the kitchen, as server-sent events: topics, whose rest is to be asked for anew",
 		Tags:    []string{"Kitchen"},
@@ -33,13 +37,13 @@ func Register(h web.Base, hub *Hub) {
 				hc.SetHeader("Cache-Control", "no-store")
 				hc.SetHeader("X-Accel-Buffering", "no") // a proxy in front passes it on at once
 				_, w := humachi.Unwrap(hc)
-				send(hc.Context(), w, s)
+				send(hc.Context(), w, s, still)
 			}}, nil
 		})
 }
 
 // send what comes until the browser or the server goes.
-func send(ctx context.Context, w http.ResponseWriter, s *Stream) {
+func send(ctx context.Context, w http.ResponseWriter, s *Stream, still func(context.Context) bool) {
 	control := http.NewResponseController(w)
 	_ = control.SetReadDeadline(time.Time{}) // the request has been read
 	say := func(text string) bool {
@@ -67,6 +71,10 @@ func send(ctx context.Context, w http.ResponseWriter, s *Stream) {
 			}
 		case <-s.Wake:
 			topics, said := s.Take()
+			if slices.Contains(topics, Account) && !still(ctx) {
+				_ = say("data: " + Account + "\n\n") // nothing else is told any more
+				return
+			}
 			for _, topic := range topics {
 				if !say("data: " + topic + "\n\n") {
 					return

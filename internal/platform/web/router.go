@@ -38,7 +38,7 @@ var seconds = promauto.NewHistogramVec(prometheus.HistogramOpts{
 // files is the built front end.
 func NewRouter(files fs.FS, overTLS bool, middlewares ...func(http.Handler) http.Handler) (*chi.Mux, huma.API) {
 	r := chi.NewMux()
-	r.Use(middleware.RequestID, observe, readable, middleware.Recoverer, secure(overTLS), middleware.Compress(5),
+	r.Use(middleware.RequestID, observe, withCaller, readable, middleware.Recoverer, secure(overTLS), middleware.Compress(5),
 		http.NewCrossOriginProtection().Handler)
 	for _, m := range middlewares { // pages, styles and health need neither session nor database
 		r.Use(onAPI(m))

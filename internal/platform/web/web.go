@@ -10,6 +10,7 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"net/http"
+	"path"
 	"slices"
 	"strconv"
 	"strings"
@@ -78,8 +79,8 @@ func pause(ctx context.Context, try int) {
 	}
 }
 
-// SignedIn is the security of operations that need a signed-in person. It is the default of Register.
-var SignedIn = []map[string][]string{{"session": {}}}
+// ByPerson is the security of operations that need a signed-in person. It is the default of Register.
+var ByPerson = []map[string][]string{{"session": {}}}
 
 // Open is the security of operations for everyone.
 var Open = []map[string][]string{}
@@ -88,7 +89,7 @@ var Open = []map[string][]string{}
 // Open.
 func Register[I, O any](h Base, op huma.Operation, handler func(context.Context, *I) (*O, error)) {
 	if op.Security == nil {
-		op.Security = SignedIn
+		op.Security = ByPerson
 	}
 	if op.OperationID == "" {
 		panic("operation without an id: " + op.Path)
@@ -112,6 +113,9 @@ func Register[I, O any](h Base, op huma.Operation, handler func(context.Context,
 		for try := 1; try <= retries && db.Crossed(err) && ctx.Err() == nil; try++ {
 			pause(ctx, try)
 			out, err = handler(ctx, in)
+		}
+		if err == nil && op.Metadata[gives] == true {
+			err = h.In(ctx, func(tx pgx.Tx) error { return Note(ctx, tx, h.Clock(), Exported, path.Base(op.Path)) })
 		}
 		if err != nil {
 			return nil, problemOf(ctx, err)

@@ -1,15 +1,16 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button, Input, InputNumber, Segmented } from 'antd'
-import { type FormEvent, type ReactNode, useId, useState } from 'react'
+import { type ReactNode, useId, useState } from 'react'
 import { useDocument } from '../device/useDocument'
 import { Field } from '../kit/Field'
 import { Degrees } from '../kit/Degrees'
-import { api, ask, askTagged, etag, Refused, type Schemas } from '../api/client'
+import { api, ask, askTagged, etag, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
 import { Face } from '../kit/Face'
 import { AskSettings } from '../ask/AskSettings'
 import { Readings } from './Readings'
 import { Device, FirstEvening } from './Device'
+import { SettingsPages } from './SettingsPages'
 import './account.css'
 import './settings.css'
 import { TermsFields } from './Terms'
@@ -107,6 +108,7 @@ export default function Settings() {
   return (
     <section className="wide settings">
       <h1>{words.title}</h1>
+      <SettingsPages />
       {form.notice}
       <form
         onSubmit={(e) => {
@@ -215,7 +217,6 @@ export default function Settings() {
       <AskSettings />
       <Device />
       <FirstEvening />
-      <Password />
       {asked && moves && (
         <Sheet title={words.zone} close={() => setAsked(false)}>
           <p>{words.zoneLead}</p>
@@ -234,40 +235,5 @@ export default function Settings() {
         </Sheet>
       )}
     </section>
-  )
-}
-
-function Password() {
-  const { message } = App.useApp()
-  const [present, setPresent] = useState('')
-  const [fresh, setFresh] = useState('')
-  const [refused, setRefused] = useState<Refused>()
-  async function save(e: FormEvent) {
-    e.preventDefault()
-    try {
-      setRefused(undefined)
-      await ask(api.PUT('/api/v1/password', { body: { present, new: fresh } }))
-      setPresent('')
-      setFresh('')
-      void message.success(words.passwordChangedYoureSignedOut)
-    } catch (error) {
-      if (!(error instanceof Refused)) throw error
-      setRefused(error)
-    }
-  }
-  const field = (label: string, value: string, set: (s: string) => void, path: string, autoComplete: string) => (
-    <Field label={label} fault={refused?.at(path)}>
-      <Input.Password value={value} onChange={(e) => set(e.target.value)} autoComplete={autoComplete} />
-    </Field>
-  )
-  return (
-    <form onSubmit={(e) => void save(e)} className="password" noValidate>
-      <h2>{words.password}</h2>
-      {field(words.currentPassword, present, setPresent, 'present', 'current-password')}
-      {field(words.newPassword, fresh, setFresh, 'new', 'new-password')}
-      <Button htmlType="submit" disabled={!present || !fresh}>
-        {words.changePassword}
-      </Button>
-    </form>
   )
 }

@@ -5,14 +5,17 @@ import { useNavigate } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { Field } from '../kit/Field'
 import { allCountries, countryOptions, guessedCountry, guessedZone, zoneOptions } from '../kit/places'
+import { Forgot } from './Forgot'
 import { words } from './words'
 import './account.css'
 
 /** The door: sign in, or open a kitchen of one's own. */
-export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
+export default function SignIn({ demo, mails }: { demo?: Schemas['AccountSignIn']; mails?: boolean }) {
   const queries = useQueryClient()
   const navigate = useNavigate()
   const [opening, setOpening] = useState(false)
+  const [forgot, setForgot] = useState(false)
+  const [mailed, setMailed] = useState(false)
   const [busy, setBusy] = useState(false)
   const [refused, setRefused] = useState<Refused>()
   const [f, setF] = useState({
@@ -47,6 +50,7 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
       const session = opening
         ? await ask(api.POST('/api/v1/kitchens', { body: f }))
         : await ask(api.POST('/api/v1/session', { body: as ?? { mail: f.mail, password: f.password } }))
+      if (session.mailed) return setMailed(true)
       if (opening) {
         queries.setQueryData(['opened'], true) // a new kitchen begins with the starter
         void navigate('/start', { replace: true })
@@ -73,7 +77,9 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
         </svg>
         <h1>Zesty Tin</h1>
         <p className="soft">{words.ordersBatchesAndDaysOf}</p>
-        <form onSubmit={(e) => void submit(e)} noValidate>
+        {mailed && <p role="status">{words.lookIntoYourMail}</p>}
+        {forgot && <Forgot mails={mails} back={() => setForgot(false)} />}
+        <form hidden={forgot || mailed} onSubmit={(e) => void submit(e)} noValidate>
           {opening && field('kitchen', words.kitchenName, { autoComplete: 'organization' })}
           {opening && field('name', words.yourName, { autoComplete: 'name' })}
           {field('mail', words.email, { type: 'email', autoComplete: 'username' })}
@@ -117,6 +123,11 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
             {opening ? words.createKitchen : words.signIn}
           </Button>
         </form>
+        {!opening && !forgot && !mailed && (
+          <Button type="link" className="link" onClick={() => setForgot(true)}>
+            {words.forgot}
+          </Button>
+        )}
         {demo && !opening && (
           <div className="demo-door">
             <p>
@@ -133,6 +144,8 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
           className="link"
           onClick={() => {
             setOpening(!opening)
+            setForgot(false)
+            setMailed(false)
             setRefused(undefined)
           }}
         >

@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch'
+import { againBy } from './again'
 import { answered } from './reach'
 import { type Problem, Refused } from './refused'
 import type { components, paths } from './schema'
@@ -8,6 +9,7 @@ export { type Problem, Refused }
 export type Schemas = components['schemas']
 
 export const api = createClient<paths>({ baseUrl: '/' })
+api.use(againBy())
 
 /** Whether an error says that there is no such thing, or none any more. */
 export const missing = (e: Error) => e instanceof Refused && (e.status === 404 || e.status === 422)

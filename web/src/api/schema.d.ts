@@ -4,6 +4,92 @@
  */
 
 export interface paths {
+    "/api/v1/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One's own account, and where one is signed in */
+        get: operations["get-account"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/account-links/{secret}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the link of a letter does */
+        get: operations["get-account-link"];
+        put?: never;
+        /** Do it, once */
+        post: operations["use-account-link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/account/mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Move to another address */
+        put: operations["change-mail"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/account/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change one's own name */
+        put: operations["rename-person"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/account/verification": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send a link that proves the address */
+        post: operations["ask-for-verification"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/allergens": {
         parameters: {
             query?: never;
@@ -1234,7 +1320,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Open a kitchen and sign in to it */
+        /** Open a kitchen and sign in to it; where letters are sent, by the link of one */
         post: operations["create-kitchen"];
         delete?: never;
         options?: never;
@@ -1954,6 +2040,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/password-resets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send a link by which a new password is set; the answer is the same where nobody has the address */
+        post: operations["ask-for-reset"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/payments/{id}": {
         parameters: {
             query?: never;
@@ -2382,6 +2485,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/security-log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What concerns the safety of the kitchen */
+        get: operations["get-security-log"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sensors": {
         parameters: {
             query?: never;
@@ -2448,6 +2568,57 @@ export interface paths {
         post: operations["sign-in"];
         /** Sign out */
         delete: operations["sign-out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/session/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say again who one is, by the password */
+        post: operations["confirm-session"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End all sessions but this one */
+        delete: operations["end-other-sessions"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End a session of one's own */
+        delete: operations["end-session"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3128,6 +3299,54 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Account: {
+            mail: string;
+            /** @description This server sends letters: addresses are proven, and passwords reset by them */
+            mails: boolean;
+            name: string;
+            /**
+             * Format: date-time
+             * @description When it was proven that letters to the address arrive
+             */
+            proven?: string;
+            /** @description Where one is signed in, the last used first */
+            sessions: components["schemas"]["AccountOpenSession"][];
+        };
+        AccountLink: {
+            /**
+             * @description What it does: open a kitchen, prove an address, move to a new one, take that back, set a new password
+             * @enum {string}
+             */
+            kind: "open" | "verify" | "move" | "moved" | "reset";
+            /** @description That it opens */
+            kitchen?: string;
+            /** @description The address that it was sent to */
+            mail: string;
+            /** @description It asks for a new password */
+            takesPassword: boolean;
+        };
+        AccountMoved: {
+            /** @description It counts once the link that was sent there is followed; otherwise it counts now */
+            sent: boolean;
+        };
+        AccountOpenSession: {
+            /** @description Of the network */
+            address?: string;
+            /** Format: date-time */
+            began: string;
+            /** @description Empty where it does not say */
+            browser?: string;
+            id: string;
+            /**
+             * Format: date-time
+             * @description Within an hour
+             */
+            seen: string;
+            /** @description That the browser runs on */
+            system?: string;
+            /** @description The one that asks */
+            this: boolean;
+        };
         AccountOpening: {
             /**
              * @description ISO 3166: it proposes units, clock, dates, degrees, law and pay
@@ -3151,6 +3370,27 @@ export interface components {
             new: string;
             present: string;
         };
+        AccountSecurityEvent: {
+            about?: string;
+            /** @description Of the network */
+            address?: string;
+            /** Format: date-time */
+            at: string;
+            browser?: string;
+            system?: string;
+            /** @enum {string} */
+            what: "signed in" | "new browser" | "failed" | "password changed" | "password reset" | "address proven" | "address changed" | "address kept" | "session ended" | "exported" | "link made" | "link ended" | "quote accepted";
+            who?: string;
+        };
+        AccountSecurityLog: {
+            /**
+             * Format: int64
+             * @description That it is kept
+             */
+            days: number;
+            /** @description The last first */
+            events: components["schemas"]["AccountSecurityEvent"][];
+        };
         AccountSession: {
             /**
              * Format: int64
@@ -3173,15 +3413,23 @@ export interface components {
              * @enum {string}
              */
             law?: "us" | "eu";
+            /** @description A letter with a link is on its way: the kitchen is opened by that */
+            mailed?: boolean;
+            /** @description This server sends letters: a password can be reset by one */
+            mails?: boolean;
             /** Format: date-time */
             now: string;
             person?: string;
             /** @description Where customers reach the kitchen; empty: as the page was opened */
             public?: string;
             signedIn: boolean;
+            /** @description Who asks has said lately who they are: what asks again does not ask now */
+            sure?: boolean;
             timeZone?: string;
             /** @enum {string} */
             units?: "us" | "metric";
+            /** @description A letter could prove one's address, and none has */
+            unproven?: boolean;
         };
         AccountSettings: {
             /** @description Of the kitchen, as labels and quotes tell it; empty where none is told */
@@ -3274,6 +3522,9 @@ export interface components {
              */
             id: string;
             text: string;
+        };
+        "Ask-for-resetRequest": {
+            mail: string;
         };
         AskSettings: {
             /** @description One can ask for delivery */
@@ -4286,6 +4537,9 @@ export interface components {
             prices?: components["schemas"]["BringPriceColumns"];
             text: string;
         };
+        "Change-mailRequest": {
+            mail: string;
+        };
         ChocolateBands: {
             cool: components["schemas"]["ChocolateRange"];
             melt: components["schemas"]["ChocolateRange"];
@@ -4354,6 +4608,9 @@ export interface components {
             source: "microwave" | "bath";
             /** @description What to do, in order */
             steps: string[];
+        };
+        "Confirm-sessionRequest": {
+            password: string;
         };
         CustomersAdded: {
             /** Format: int64 */
@@ -8451,6 +8708,9 @@ export interface components {
             /** @description How much local rules let one sell in a calendar year, before tax; empty: there is no limit */
             yearLimit?: string;
         };
+        "Rename-personRequest": {
+            name: string;
+        };
         RoadsPosition: {
             /** Format: double */
             lat: number;
@@ -9924,6 +10184,10 @@ export interface components {
              */
             share: number;
         };
+        "Use-account-linkRequest": {
+            /** @description The new one, where it takes one */
+            password?: string;
+        };
         WebProblem: {
             /** @description What is wrong in a word that does not change with the language */
             code?: string;
@@ -9987,6 +10251,15 @@ export interface components {
         };
         /** @description Forbidden */
         Forbidden: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["WebProblem"];
+            };
+        };
+        /** @description Gone */
+        Gone: {
             headers: {
                 [name: string]: unknown;
             };
@@ -10092,6 +10365,186 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    "get-account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-account-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description As it stands in the letter */
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountLink"];
+                };
+            };
+            404: components["responses"]["NotFound"];
+            410: components["responses"]["Gone"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "use-account-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description As it stands in the letter */
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Use-account-linkRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountSession"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            410: components["responses"]["Gone"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "change-mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Change-mailRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountMoved"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "rename-person": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rename-personRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "ask-for-verification": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     "list-allergens": {
         parameters: {
             query?: never;
@@ -14681,6 +15134,36 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
+    "ask-for-reset": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ask-for-resetRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     "remove-payment": {
         parameters: {
             query?: never;
@@ -15575,6 +16058,30 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
+    "get-security-log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountSecurityLog"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     "list-sensors": {
         parameters: {
             query?: never;
@@ -15770,6 +16277,94 @@ export interface operations {
             };
             400: components["responses"]["BadRequest"];
             403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "confirm-session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Confirm-sessionRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "end-other-sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "end-session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
             409: components["responses"]["Conflict"];
             413: components["responses"]["RequestEntityTooLarge"];
             415: components["responses"]["UnsupportedMediaType"];

@@ -58,6 +58,7 @@ const rests: Record<string, string[]> = {
   messages: ['messages', 'order-messages', 'drives'],
   pots: ['pots', 'pot', 'sensors'],
   timers: ['timers'],
+  account: ['account', 'security-log', 'session'],
   faults: ['fault', 'faults'],
 }
 
@@ -77,6 +78,7 @@ export type Topic =
   | 'pots'
   | 'timers'
   | 'faults'
+  | 'account'
   | 'kitchen'
 
 /**

@@ -4,6 +4,7 @@ import { useDeferredValue, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
+import { Download } from '../kit/Download'
 import { Face } from '../kit/Face'
 import { OpenFile } from '../kit/OpenFile'
 import { useSay } from '../kit/say'
@@ -74,12 +75,12 @@ export default function Customers() {
               {words.cards}
             </Button>
           </OpenFile>
-          <a href="/api/v1/customers/all.vcf" download>
+          <Download href="/api/v1/customers/all.vcf" download="customers.vcf">
             {words.asCards}
-          </a>
-          <a href="/api/v1/customers/all.csv" download>
+          </Download>
+          <Download href="/api/v1/customers/all.csv" download="customers.csv">
             {words.asCsv}
-          </a>
+          </Download>
         </p>
       </section>
       {name ? <Person key={name.toLowerCase()} name={name} /> : <p className="customers-choose soft">{words.choose}</p>}

@@ -1,8 +1,9 @@
 import { keepPreviousData, QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query'
 import { App, Button, ConfigProvider } from 'antd'
 import { lazy, Suspense, useEffect, useMemo, useState } from 'react'
-import { BrowserRouter, Navigate, Outlet, Route, Routes, useNavigate } from 'react-router'
+import { BrowserRouter, Navigate, Outlet, Route, Routes, useLocation, useNavigate } from 'react-router'
 import { api, ask, Refused } from '../api/client'
+import { SayAgain } from '../account/SayAgain'
 import { hear } from '../api/live'
 import { onReached } from '../api/reach'
 import { forgetAnswers, keepAnswers, recallAnswers } from '../device/answers'
@@ -24,12 +25,14 @@ import { Waiting } from './Waiting'
 import { words } from './words'
 
 const SignIn = lazy(() => import('../account/SignIn'))
+const LinkPage = lazy(() => import('../account/LinkPage'))
 
 /** The places, each loaded when it is first gone to. */
 const places = {
   start: place(() => import('../starter/Starter')),
   bring: place(() => import('../bring/Bring')),
   kitchen: place(() => import('../account/Settings')),
+  you: place(() => import('../account/You')),
   customers: place(() => import('../customers/Customers')),
   events: place(() => import('../events/Events')),
   messages: place(() => import('../messages/Messages')),
@@ -122,6 +125,7 @@ export const Shell = () => (
 
 /** Signed in or not. */
 function Door() {
+  const link = useLocation().pathname.startsWith('/link/')
   const session = useQuery({
     queryKey: ['session'],
     queryFn: () => ask(api.GET('/api/v1/session', {})),
@@ -171,10 +175,19 @@ function Door() {
         {words.liftingTheLid}
       </p>
     )
+  if (link) {
+    return (
+      <Suspense fallback={null}>
+        <Routes>
+          <Route path="link/:secret" element={<LinkPage />} />
+        </Routes>
+      </Suspense>
+    )
+  }
   if (!kitchen) {
     return (
       <Suspense fallback={null}>
-        <SignIn demo={session.data.demo} />
+        <SignIn demo={session.data.demo} mails={session.data.mails} />
       </Suspense>
     )
   }
@@ -218,6 +231,7 @@ function Door() {
           <Route path="handover/:id" element={<places.pack />} />
           <Route path="till" element={<places.till />} />
           <Route path="kitchen" element={<places.kitchen />} />
+          <Route path="kitchen/you" element={<places.you />} />
           <Route path="bring" element={<places.bring />} />
           <Route path="*" element={<Lost />} />
         </Route>
@@ -244,6 +258,7 @@ function Frame() {
         <Outlet />
       </main>
       <Keys />
+      <SayAgain />
     </PreviewContext>
   )
 }

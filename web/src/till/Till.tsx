@@ -5,6 +5,7 @@ import { Link } from 'react-router'
 import { type State, stateName } from '../orders/draft'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
+import { Download } from '../kit/Download'
 import { Face } from '../kit/Face'
 import { Guess } from '../kit/Guess'
 import { Glyph } from '../kit/glyphs'
@@ -154,23 +155,23 @@ export default function Till() {
         <section className="attend">
           <h3>{said.forYourTaxAdviser}</h3>
           <p>
-            <a href="/api/v1/till.csv" download="zesty-tin-till.csv">
+            <Download href="/api/v1/till.csv" download="zesty-tin-till.csv">
               {said.handedOverOrdersAsCsv}
-            </a>
+            </Download>
           </p>
           <p>
-            <a href="/api/v1/till.xlsx" download="zesty-tin-till.xlsx">
+            <Download href="/api/v1/till.xlsx" download="zesty-tin-till.xlsx">
               {said.theSameAsASpreadsheet}
-            </a>
+            </Download>
             {said.withTheSums}
           </p>
         </section>
         <section className="attend">
           <h3>{said.exportAndImport}</h3>
           <p className="head-actions">
-            <Button href="/api/v1/orders.csv" download="zesty-tin-orders.csv">
+            <Download className="button-link" href="/api/v1/orders.csv" download="zesty-tin-orders.csv">
               {said.exportOrdersCsv}
-            </Button>
+            </Download>
             <OpenFile label={said.importOrders} accept=".csv,text/csv" open={bring}>
               <Button>{said.importOrders}</Button>
             </OpenFile>
