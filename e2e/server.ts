@@ -10,20 +10,22 @@ export class Server {
   private readonly data = mkdtempSync(join(tmpdir(), 'zestytin-own-'))
   private process?: ChildProcess
 
-  /** @param offset of its port from that of the others @param speed of its clock */
+  /** @param offset of its port from that of the others @param speed of its clock @param smtp address of a mail server */
   constructor(
     offset: number,
     private readonly speed: number,
+    private readonly smtp?: string,
   ) {
     this.base = `http://127.0.0.1:${Number(process.env.E2E_PORT ?? 18080) + offset}`
   }
 
   async serve(now: string) {
     const { host } = new URL(this.base)
+    const mail = this.smtp ? ['--mail-from', 'post@sweets.example', '--public', this.base] : []
     this.process = spawn(
       '../bin/zestytin',
-      ['demo', '--fast', '--data', this.data, '--addr', host, '--now', now, '--speed', String(this.speed)],
-      { stdio: 'ignore' },
+      ['demo', '--fast', '--data', this.data, '--addr', host, '--now', now, '--speed', String(this.speed), ...mail],
+      { stdio: 'ignore', env: { ...process.env, ...(this.smtp && { SMTP_URL: this.smtp }) } },
     )
     const ready = async () => (await fetch(`${this.base}/readyz`).catch(() => undefined))?.status
     await expect.poll(ready, { timeout: 90_000 }).toBe(200)

@@ -79,6 +79,7 @@ func Register(h web.Base, sessions *scs.SessionManager, demo *SignIn, needs Deps
 	web.Register(h, huma.Operation{OperationID: "change-password", Method: "PUT", Path: "/api/v1/password",
 		Summary: "Change the password; every other session ends", Tags: tags, DefaultStatus: 204}, a.changePassword)
 	a.own(tags)
+	a.second(tags)
 	web.Register(h, huma.Operation{OperationID: "get-kitchen", Method: "GET", Path: "/api/v1/kitchen",
 		Summary: "The kitchen's own numbers", Tags: tags}, a.kitchen)
 	web.Register(h, huma.Operation{OperationID: "put-kitchen", Method: "PUT", Path: "/api/v1/kitchen",
@@ -234,6 +235,7 @@ func (a *Accounts) words(ctx context.Context, kitchen uuid.UUID) (w *text.Words,
 type SignIn struct {
 	Mail     string `json:"mail"`
 	Password string `json:"password"`
+	Code     string `json:"code,omitempty" maxLength:"40" doc:"Of the second step, where one is asked for"`
 }
 
 // Session is who is signed in, and the kitchen's clock.
@@ -293,14 +295,15 @@ func (a *Accounts) signIn(ctx context.Context, in *struct{ Body SignIn }) (*stru
 		who         web.Actor
 		hash        = decoy
 		credentials int
+		second      bool
 	)
 	mail := normal(in.Body.Mail)
 	err := db.Begin(ctx, a.Pool, func(tx pgx.Tx) error {
 		if err := db.Set(ctx, tx, "zt.mail", mail); err != nil {
 			return err
 		}
-		return tx.QueryRow(ctx, `select id, password_hash, credentials from people where mail = $1`,
-			mail).Scan(&who.Person, &hash, &credentials)
+		return tx.QueryRow(ctx, `select id, password_hash, credentials, totp_since is not null from people
+			where mail = $1`, mail).Scan(&who.Person, &hash, &credentials, &second)
 	})
 	if err != nil && !errors.Is(err, pgx.ErrNoRows) {
 		return nil, err
@@ -316,6 +319,11 @@ func (a *Accounts) signIn(ctx context.Context, in *struct{ Body SignIn }) (*stru
 			}
 		}
 		return nil, web.Reject(http.StatusUnauthorized, "account.wrong-address-or-password")
+	}
+	if second {
+		if err := a.secondStep(ctx, who.Person, in.Body.Code); err != nil {
+			return nil, err
+		}
 	}
 	if err := a.as(ctx, who, func(tx pgx.Tx) error {
 		kitchens, err := kitchensOf(ctx, tx, who.Person)
@@ -340,6 +348,25 @@ func (a *Accounts) signIn(ctx context.Context, in *struct{ Body SignIn }) (*stru
 		return nil, err
 	}
 	return a.answer(ctx, who)
+}
+
+// secondStep at the door, after the password.
+func (a *Accounts) secondStep(ctx context.Context, person uuid.UUID, code string) error {
+	if code == "" {
+		return web.Reject(http.StatusUnauthorized, "account.code-needed")
+	}
+	passed := false
+	err := a.as(ctx, web.Actor{Person: person}, func(tx pgx.Tx) (err error) {
+		passed, err = passes(ctx, tx, person, code, a.Clock())
+		return err
+	})
+	if err != nil || passed {
+		return err
+	}
+	if err := a.failed(ctx, person); err != nil {
+		return err
+	}
+	return web.Reject(http.StatusUnauthorized, "account.wrong-code")
 }
 
 // noteSignIn, and tell whose account it is where it was from a browser that nobody has signed in from before.

@@ -29,6 +29,7 @@ const (
 	letterReset    letterKind = "reset"    // a new password
 	letterPassword letterKind = "password" // the password was changed
 	letterDevice   letterKind = "device"   // a sign-in from a browser that is not known
+	letterSecond   letterKind = "second"   // the second step at the door was switched off
 )
 
 // works is how long the link of a letter does.
@@ -224,6 +225,8 @@ func (l *letter) say(w *text.Words, zone *time.Location, public, secret string) 
 		return w.Of("account.letter-reset"), w.Of("account.letter-reset-body", link)
 	case letterPassword:
 		return w.Of("account.letter-password"), w.Of("account.letter-password-body", when, door)
+	case letterSecond:
+		return w.Of("account.letter-second"), w.Of("account.letter-second-body", when, door)
 	case letterDevice:
 		return w.Of("account.letter-device"), w.Of("account.letter-device-body", when, reason.Name(l.Facts.Browser),
 			reason.Name(l.Facts.Address), door)

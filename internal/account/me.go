@@ -24,6 +24,7 @@ type Account struct {
 	Mail     string        `json:"mail"`
 	Proven   *time.Time    `json:"proven,omitempty" doc:"When it was proven that letters to the address arrive"`
 	Mails    bool          `json:"mails" doc:"This server sends letters: addresses are proven, and passwords reset by them"`
+	Second   SecondStep    `json:"second"`
 	Sessions []OpenSession `json:"sessions" doc:"Where one is signed in, the last used first"`
 }
 
@@ -51,8 +52,9 @@ func (a *Accounts) account(ctx context.Context, _ *struct{}) (*struct{ Body Acco
 	out := Account{Mails: a.mails()}
 	here := stored(a.sessions.Token(ctx))
 	err := a.as(ctx, who, func(tx pgx.Tx) error {
-		if err := tx.QueryRow(ctx, `select name, mail, verified_at from people where id = $1`, who.Person).Scan(&out.Name,
-			&out.Mail, &out.Proven); err != nil {
+		if err := tx.QueryRow(ctx, `select name, mail, verified_at, totp_since, (select count(*) from recovery_codes c
+				where c.person_id = people.id and c.used_at is null) from people where id = $1`, who.Person).
+			Scan(&out.Name, &out.Mail, &out.Proven, &out.Second.Since, &out.Second.Left); err != nil {
 			return err
 		}
 		rows, err := tx.Query(ctx, `select id, agent, address, coalesce(began_at, seen, now()),
@@ -221,7 +223,7 @@ func (a *Accounts) confirm(ctx context.Context, in *struct {
 // SecurityEvent as it is shown.
 type SecurityEvent struct {
 	At      time.Time `json:"at"`
-	What    web.Event `json:"what" enum:"signed in,new browser,failed,password changed,password reset,address proven,address changed,address kept,session ended,exported,link made,link ended,quote accepted"`
+	What    web.Event `json:"what" enum:"signed in,new browser,failed,password changed,password reset,address proven,address changed,address kept,second step on,second step off,session ended,exported,link made,link ended,quote accepted"`
 	Who     string    `json:"who,omitempty"`
 	Browser string    `json:"browser,omitempty"`
 	System  string    `json:"system,omitempty"`

@@ -231,7 +231,7 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 		"undo-plan-change": nil, "stop-plan-run": nil, "take-plan-run": nil, "void-lot": nil, "make-quote": nil,
 		"revoke-quotes": nil, "remove-payment": nil,
 		"put-result": object{"good": 3}, "end-session": nil,
-		"make-more":  object{"line": 0, "count": 1}, "hand-over-fewer": object{"line": 0, "count": 1},
+		"make-more": object{"line": 0, "count": 1}, "hand-over-fewer": object{"line": 0, "count": 1},
 		"put-photo": aPicture(t), "remove-photo": nil, "put-step-result": object{"minutes": 3}, "remove-fault": nil,
 		"take-lesson": object{"what": "loss", "step": "seal"},
 		"add-losses":  object{"pieces": 1}, "remove-brought": nil,

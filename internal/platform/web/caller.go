@@ -53,6 +53,8 @@ const (
 	AddressProven   Event = "address proven"
 	AddressChanged  Event = "address changed"
 	AddressKept     Event = "address kept" // the change was taken back by a letter to the old one
+	SecondStepOn    Event = "second step on"
+	SecondStepOff   Event = "second step off"
 	SessionEnded    Event = "session ended"
 	Exported        Event = "exported"
 	LinkMade        Event = "link made"
@@ -63,7 +65,7 @@ const (
 // Events in their order.
 func Events() []Event {
 	return []Event{SignedIn, NewBrowser, Failed, PasswordChanged, PasswordReset, AddressProven, AddressChanged, AddressKept,
-		SessionEnded, Exported, LinkMade, LinkEnded, QuoteAccepted}
+		SecondStepOn, SecondStepOff, SessionEnded, Exported, LinkMade, LinkEnded, QuoteAccepted}
 }
 
 // Note an event in the log of the kitchen of tx, with who and from where, and what it is about.

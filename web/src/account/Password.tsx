@@ -30,7 +30,7 @@ export function Password() {
     </Field>
   )
   return (
-    <form onSubmit={(e) => void save(e)} className="settings-part narrow" noValidate>
+    <form onSubmit={(e) => void save(e)} className="settings-part" noValidate>
       <h2>{words.password}</h2>
       {field(words.currentPassword, present, setPresent, 'present', 'current-password')}
       {field(words.newPassword, fresh, setFresh, 'new', 'new-password')}

@@ -16,17 +16,23 @@ export default function SignIn({ demo, mails }: { demo?: Schemas['AccountSignIn'
   const [opening, setOpening] = useState(false)
   const [forgot, setForgot] = useState(false)
   const [mailed, setMailed] = useState(false)
+  const [second, setSecond] = useState(false) // a code is asked for
   const [busy, setBusy] = useState(false)
   const [refused, setRefused] = useState<Refused>()
   const [f, setF] = useState({
     mail: '',
     password: '',
+    code: '',
     name: '',
     kitchen: '',
     country: guessedCountry(),
     timeZone: guessedZone(),
   })
-  const field = (key: keyof typeof f, label: string, more: { type?: string; autoComplete: string }) => {
+  const field = (
+    key: keyof typeof f,
+    label: string,
+    more: { type?: string; autoComplete: string; autoFocus?: boolean },
+  ) => {
     const fault = refused?.at(key)
     return (
       <Field label={label} fault={fault}>
@@ -47,9 +53,14 @@ export default function SignIn({ demo, mails }: { demo?: Schemas['AccountSignIn'
     setBusy(true)
     setRefused(undefined)
     try {
+      const { code, ...opened } = f
       const session = opening
-        ? await ask(api.POST('/api/v1/kitchens', { body: f }))
-        : await ask(api.POST('/api/v1/session', { body: as ?? { mail: f.mail, password: f.password } }))
+        ? await ask(api.POST('/api/v1/kitchens', { body: opened }))
+        : await ask(
+            api.POST('/api/v1/session', {
+              body: as ?? { mail: f.mail, password: f.password, code: code || undefined },
+            }),
+          )
       if (session.mailed) return setMailed(true)
       if (opening) {
         queries.setQueryData(['opened'], true) // a new kitchen begins with the starter
@@ -57,8 +68,10 @@ export default function SignIn({ demo, mails }: { demo?: Schemas['AccountSignIn'
       }
       queries.setQueryData(['session'], session)
     } catch (error) {
-      if (error instanceof Refused) setRefused(error)
-      else throw error
+      if (!(error instanceof Refused)) throw error
+      const why = error.problem.code
+      if (why === 'account.code-needed' || why === 'account.wrong-code') setSecond(true)
+      setRefused(why === 'account.code-needed' ? undefined : error)
     } finally {
       setBusy(false)
     }
@@ -79,50 +92,58 @@ export default function SignIn({ demo, mails }: { demo?: Schemas['AccountSignIn'
         <p className="soft">{words.ordersBatchesAndDaysOf}</p>
         {mailed && <p role="status">{words.lookIntoYourMail}</p>}
         {forgot && <Forgot mails={mails} back={() => setForgot(false)} />}
-        <form hidden={forgot || mailed} onSubmit={(e) => void submit(e)} noValidate>
-          {opening && field('kitchen', words.kitchenName, { autoComplete: 'organization' })}
-          {opening && field('name', words.yourName, { autoComplete: 'name' })}
-          {field('mail', words.email, { type: 'email', autoComplete: 'username' })}
-          {field('password', words.password, {
-            type: 'password',
-            autoComplete: opening ? 'new-password' : 'current-password',
-          })}
-          {opening && (
-            <Field label={words.country} fault={refused?.at('country')}>
-              <Select
-                aria-label={words.country}
-                size="large"
-                showSearch={{ optionFilterProp: 'label' }}
-                style={{ width: '100%' }}
-                value={f.country || undefined}
-                placeholder={words.chooseYourCountry}
-                options={countryOptions(allCountries)}
-                onChange={(country) => setF({ ...f, country })}
-              />
-            </Field>
-          )}
-          {opening && (
-            <Field label={words.timeZone} fault={refused?.at('timeZone')}>
-              <Select
-                aria-label={words.timeZone}
-                size="large"
-                showSearch={{ optionFilterProp: 'label' }}
-                style={{ width: '100%' }}
-                value={f.timeZone}
-                options={zoneOptions(f.timeZone)}
-                onChange={(timeZone) => setF({ ...f, timeZone })}
-              />
-            </Field>
-          )}
-          {refused && !refused.problem.errors?.length && (
-            <p className="fault" role="alert">
-              {refused.message}
-            </p>
-          )}
-          <Button type="primary" size="large" htmlType="submit" loading={busy} block>
-            {opening ? words.createKitchen : words.signIn}
-          </Button>
-        </form>
+        {!forgot && !mailed && (
+          <form onSubmit={(e) => void submit(e)} noValidate>
+            {opening && field('kitchen', words.kitchenName, { autoComplete: 'organization' })}
+            {opening && field('name', words.yourName, { autoComplete: 'name' })}
+            {field('mail', words.email, { type: 'email', autoComplete: 'username' })}
+            {field('password', words.password, {
+              type: 'password',
+              autoComplete: opening ? 'new-password' : 'current-password',
+            })}
+            {second && !opening && (
+              <>
+                <p role="status">{words.codeNeeded}</p>
+                {field('code', words.code, { autoComplete: 'one-time-code', autoFocus: true })}
+              </>
+            )}
+            {opening && (
+              <Field label={words.country} fault={refused?.at('country')}>
+                <Select
+                  aria-label={words.country}
+                  size="large"
+                  showSearch={{ optionFilterProp: 'label' }}
+                  style={{ width: '100%' }}
+                  value={f.country || undefined}
+                  placeholder={words.chooseYourCountry}
+                  options={countryOptions(allCountries)}
+                  onChange={(country) => setF({ ...f, country })}
+                />
+              </Field>
+            )}
+            {opening && (
+              <Field label={words.timeZone} fault={refused?.at('timeZone')}>
+                <Select
+                  aria-label={words.timeZone}
+                  size="large"
+                  showSearch={{ optionFilterProp: 'label' }}
+                  style={{ width: '100%' }}
+                  value={f.timeZone}
+                  options={zoneOptions(f.timeZone)}
+                  onChange={(timeZone) => setF({ ...f, timeZone })}
+                />
+              </Field>
+            )}
+            {refused && !refused.problem.errors?.length && (
+              <p className="fault" role="alert">
+                {refused.message}
+              </p>
+            )}
+            <Button type="primary" size="large" htmlType="submit" loading={busy} block>
+              {opening ? words.createKitchen : words.signIn}
+            </Button>
+          </form>
+        )}
         {!opening && !forgot && !mailed && (
           <Button type="link" className="link" onClick={() => setForgot(true)}>
             {words.forgot}

@@ -8,6 +8,7 @@ import { Fault, Field } from '../kit/Field'
 import { useSay } from '../kit/say'
 import { useKitchen } from '../shell/kitchen'
 import { Password } from './Password'
+import { Second } from './Second'
 import { SettingsPages } from './SettingsPages'
 import { words } from './words'
 import './account.css'
@@ -27,6 +28,7 @@ export default function You() {
       <Name key={account.data.name} name={account.data.name} />
       <Mail a={account.data} />
       <Password />
+      <Second second={account.data.second} />
       <Sessions list={account.data.sessions} />
       <Log log={log.data} />
     </section>
@@ -51,7 +53,7 @@ function Name({ name }: { name: string }) {
   }
   return (
     <form
-      className="settings-part narrow"
+      className="settings-part"
       noValidate
       onSubmit={(e) => {
         e.preventDefault()
@@ -203,7 +205,10 @@ function Log({ log }: { log: Schemas['AccountSecurityLog'] }) {
             <span>
               <b>{words.events[e.what]}</b>
               {e.about && `: ${e.about}`}
-              <small className="soft"> {[e.who, whereOf(e)].filter(Boolean).join(' · ')}</small>
+              <small className="soft">
+                {' '}
+                {[e.who, (e.browser || e.address) && whereOf(e)].filter(Boolean).join(' · ')}
+              </small>
             </span>
           </li>
         ))}

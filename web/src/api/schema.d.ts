@@ -73,6 +73,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/account/recovery-codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** New codes on paper; those before do nothing any more */
+        post: operations["renew-recovery-codes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/account/second-step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Tell a code: from now on one is asked for */
+        put: operations["begin-second-step"];
+        /** Begin a second step at the door: it counts once a code of it is told */
+        post: operations["outline-second-step"];
+        /** Ask for no second step any more */
+        delete: operations["end-second-step"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/account/verification": {
         parameters: {
             query?: never;
@@ -3309,6 +3345,7 @@ export interface components {
              * @description When it was proven that letters to the address arrive
              */
             proven?: string;
+            second: components["schemas"]["AccountSecondStep"];
             /** @description Where one is signed in, the last used first */
             sessions: components["schemas"]["AccountOpenSession"][];
         };
@@ -3328,6 +3365,10 @@ export interface components {
         AccountMoved: {
             /** @description It counts once the link that was sent there is followed; otherwise it counts now */
             sent: boolean;
+        };
+        AccountOnPaper: {
+            /** @description Shown this once */
+            codes: string[];
         };
         AccountOpenSession: {
             /** @description Of the network */
@@ -3366,9 +3407,34 @@ export interface components {
             /** @example America/New_York */
             timeZone: string;
         };
+        AccountOutline: {
+            /** @description Its dark modules as an SVG path, each 1 by 1 */
+            path: string;
+            /** @description To be typed where no picture can be taken, in base32 */
+            secret: string;
+            /**
+             * Format: int64
+             * @description Of the QR code of that, in modules, without its quiet zone
+             */
+            size: number;
+            /** @description otpauth, as authenticators read it */
+            uri: string;
+        };
         AccountPasswordChange: {
             new: string;
             present: string;
+        };
+        AccountSecondStep: {
+            /**
+             * Format: int64
+             * @description Codes on paper that have not been used
+             */
+            left: number;
+            /**
+             * Format: date-time
+             * @description It is asked for since then; none: it is not
+             */
+            since?: string;
         };
         AccountSecurityEvent: {
             about?: string;
@@ -3379,7 +3445,7 @@ export interface components {
             browser?: string;
             system?: string;
             /** @enum {string} */
-            what: "signed in" | "new browser" | "failed" | "password changed" | "password reset" | "address proven" | "address changed" | "address kept" | "session ended" | "exported" | "link made" | "link ended" | "quote accepted";
+            what: "signed in" | "new browser" | "failed" | "password changed" | "password reset" | "address proven" | "address changed" | "address kept" | "second step on" | "second step off" | "session ended" | "exported" | "link made" | "link ended" | "quote accepted";
             who?: string;
         };
         AccountSecurityLog: {
@@ -3504,6 +3570,8 @@ export interface components {
             units: "us" | "metric";
         };
         AccountSignIn: {
+            /** @description Of the second step, where one is asked for */
+            code?: string;
             mail: string;
             password: string;
         };
@@ -3982,6 +4050,9 @@ export interface components {
             as: "pieces" | "dozen" | "bags" | "rounds" | "sheets" | "pans" | "g" | "kg" | "oz" | "lb";
             /** @description Mass of a bag, where pieces are bagged by weight; bark has its own */
             bag?: components["schemas"]["MeasureQuantity"];
+        };
+        "Begin-second-stepRequest": {
+            code: string;
         };
         BenchHandover: {
             /**
@@ -10499,6 +10570,124 @@ export interface operations {
                 "application/json": components["schemas"]["Rename-personRequest"];
             };
         };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "renew-recovery-codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountOnPaper"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "begin-second-step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Begin-second-stepRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountOnPaper"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "outline-second-step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountOutline"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "end-second-step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description No Content */
             204: {

@@ -1,6 +1,20 @@
 -- +goose Up
 -- Accounts that one can rely on: addresses that are proven, sessions that can be looked at and ended, letters with links, and a record of what concerns safety.
-alter table people add column verified_at timestamptz;
+alter table people
+  add column verified_at timestamptz,
+  add column totp        text,        -- the secret of the second step, in base32
+  add column totp_since  timestamptz, -- null while it is being set up
+  add column totp_last   bigint not null default 0; -- the step whose code was used last: each works once
+create table recovery_codes (
+  person_id uuid not null references people,
+  hash      text not null, -- SHA-256 of a code with 60 bits of chance
+  used_at   timestamptz,
+  primary key (person_id, hash)
+);
+alter table recovery_codes enable row level security;
+alter table recovery_codes force row level security;
+create policy own on recovery_codes using (person_id = zt_person()) with check (person_id = zt_person());
+grant select, insert, update, delete on recovery_codes to zestytin_app;
 
 -- Whose a session is, and from where: a person sees and ends their own.
 alter table sessions
@@ -18,7 +32,7 @@ create policy own_are_ended on sessions for delete using (person_id = zt_person(
 create function zt_letter() returns text language sql stable as $$ select current_setting('zt.letter', true) $$;
 create table account_letters (
   id        uuid primary key,
-  kind      text not null check (kind in ('open', 'known', 'verify', 'move', 'moved', 'reset', 'password', 'device')),
+  kind      text not null check (kind in ('open', 'known', 'verify', 'move', 'moved', 'reset', 'password', 'device', 'second')),
   person_id uuid references people,
   mail      text not null, -- whom it goes to
   facts     jsonb not null default '{}',
