@@ -240,25 +240,26 @@ type SignIn struct {
 
 // Session is who is signed in, and the kitchen's clock.
 type Session struct {
-	SignedIn bool      `json:"signedIn"`
-	Mailed   bool      `json:"mailed,omitempty" doc:"A letter with a link is on its way: the kitchen is opened by that"`
-	Mails    bool      `json:"mails,omitempty" doc:"This server sends letters: a password can be reset by one"`
-	Sure     bool      `json:"sure,omitempty" doc:"Who asks has said lately who they are: what asks again does not ask now"`
-	Unproven bool      `json:"unproven,omitempty" doc:"A letter could prove one's address, and none has"`
-	ID       string    `json:"id,omitempty" doc:"Of the person"`
-	Person   string    `json:"person,omitempty"`
-	Kitchen  string    `json:"kitchen,omitempty"`
-	TimeZone string    `json:"timeZone,omitempty"`
-	Units    string    `json:"units,omitempty" enum:"us,metric"`
-	Country  string    `json:"country,omitempty"`
-	Clock    int       `json:"clock,omitempty" enum:"12,24"`
-	Dates    string    `json:"dates,omitempty" enum:"dmy,mdy,ymd"`
-	Degrees  string    `json:"degrees,omitempty" enum:"C,F"`
-	Public   string    `json:"public,omitempty" doc:"Where customers reach the kitchen; empty: as the page was opened"`
-	Law      food.Law  `json:"law,omitempty" enum:"us,eu" doc:"By which allergens are declared"`
-	Currency string    `json:"currency,omitempty"`
-	Now      time.Time `json:"now"`
-	Demo     *SignIn   `json:"demo,omitempty" doc:"The demo's sign-in, in demo mode only"`
+	SignedIn bool       `json:"signedIn"`
+	Mailed   bool       `json:"mailed,omitempty" doc:"A letter with a link is on its way: the kitchen is opened by that"`
+	Mails    bool       `json:"mails,omitempty" doc:"This server sends letters: a password can be reset by one"`
+	Sure     bool       `json:"sure,omitempty" doc:"Who asks has said lately who they are: what asks again does not ask now"`
+	GoneAt   *time.Time `json:"goneAt,omitempty" doc:"The kitchen and all that is in it go then"`
+	Unproven bool       `json:"unproven,omitempty" doc:"A letter could prove one's address, and none has"`
+	ID       string     `json:"id,omitempty" doc:"Of the person"`
+	Person   string     `json:"person,omitempty"`
+	Kitchen  string     `json:"kitchen,omitempty"`
+	TimeZone string     `json:"timeZone,omitempty"`
+	Units    string     `json:"units,omitempty" enum:"us,metric"`
+	Country  string     `json:"country,omitempty"`
+	Clock    int        `json:"clock,omitempty" enum:"12,24"`
+	Dates    string     `json:"dates,omitempty" enum:"dmy,mdy,ymd"`
+	Degrees  string     `json:"degrees,omitempty" enum:"C,F"`
+	Public   string     `json:"public,omitempty" doc:"Where customers reach the kitchen; empty: as the page was opened"`
+	Law      food.Law   `json:"law,omitempty" enum:"us,eu" doc:"By which allergens are declared"`
+	Currency string     `json:"currency,omitempty"`
+	Now      time.Time  `json:"now"`
+	Demo     *SignIn    `json:"demo,omitempty" doc:"The demo's sign-in, in demo mode only"`
 }
 
 func (a *Accounts) begin(ctx context.Context, who web.Actor, credentials int) error {
@@ -405,10 +406,10 @@ func (a *Accounts) answer(ctx context.Context, who web.Actor) (*struct{ Body Ses
 	s := Session{SignedIn: true, ID: who.Person.String(), Now: a.Clock(), Mails: a.mails(), Sure: a.isSure(ctx)}
 	err := db.InKitchen(ctx, a.Pool, who.Kitchen, func(tx pgx.Tx) error {
 		return tx.QueryRow(ctx, `select p.name, k.name, k.time_zone, k.units, k.law, k.currency, k.country,
-			k.clock, k.dates, k.degrees, k.public_address, p.verified_at is null
+			k.clock, k.dates, k.degrees, k.public_address, p.verified_at is null, k.gone_at
 			from people p, kitchens k where p.id = $1 and k.id = $2`,
 			who.Person, who.Kitchen).Scan(&s.Person, &s.Kitchen, &s.TimeZone, &s.Units, &s.Law, &s.Currency,
-			&s.Country, &s.Clock, &s.Dates, &s.Degrees, &s.Public, &s.Unproven)
+			&s.Country, &s.Clock, &s.Dates, &s.Degrees, &s.Public, &s.Unproven, &s.GoneAt)
 	})
 	s.Unproven = s.Unproven && s.Mails
 	return &struct{ Body Session }{s}, err

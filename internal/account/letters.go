@@ -30,6 +30,7 @@ const (
 	letterPassword letterKind = "password" // the password was changed
 	letterDevice   letterKind = "device"   // a sign-in from a browser that is not known
 	letterSecond   letterKind = "second"   // the second step at the door was switched off
+	letterLeaving  letterKind = "leaving"  // the kitchen is to go
 )
 
 // works is how long the link of a letter does.
@@ -46,6 +47,7 @@ type facts struct {
 	To      string   `json:"to,omitempty"`      // the new address
 	Address string   `json:"address,omitempty"` // of the network
 	Browser string   `json:"browser,omitempty"`
+	Kitchen string   `json:"kitchen,omitempty"`
 }
 
 // letter of an account.
@@ -167,6 +169,26 @@ func (a *Accounts) deliver(ctx context.Context, j letterJob) error {
 	return nil
 }
 
+// TellLeaving that the kitchen of tx is to go, to everybody who works in it.
+func (a *Accounts) TellLeaving(ctx context.Context, tx pgx.Tx) error {
+	rows, err := tx.Query(ctx, `select p.id, p.mail, k.name from memberships m join people p on p.id = m.person_id
+		join kitchens k on k.id = m.kitchen_id`)
+	if err != nil {
+		return err
+	}
+	list, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (l letter, err error) {
+		l.Person, l.Kind = new(uuid.UUID), letterLeaving
+		err = row.Scan(l.Person, &l.Mail, &l.Facts.Kitchen)
+		return l, err
+	})
+	for _, l := range list {
+		if err := a.write(ctx, tx, l); err != nil {
+			return err
+		}
+	}
+	return err
+}
+
 // tongueOf whoever gets a letter, and the clock of their first kitchen.
 func (a *Accounts) tongueOf(ctx context.Context, l *letter) (*text.Words, *time.Location, error) {
 	if o := l.Facts.Opening; o != nil {
@@ -225,6 +247,8 @@ func (l *letter) say(w *text.Words, zone *time.Location, public, secret string) 
 		return w.Of("account.letter-reset"), w.Of("account.letter-reset-body", link)
 	case letterPassword:
 		return w.Of("account.letter-password"), w.Of("account.letter-password-body", when, door)
+	case letterLeaving:
+		return w.Of("account.letter-leaving"), w.Of("account.letter-leaving-body", reason.Name(l.Facts.Kitchen), door)
 	case letterSecond:
 		return w.Of("account.letter-second"), w.Of("account.letter-second-body", when, door)
 	case letterDevice:

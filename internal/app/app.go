@@ -29,6 +29,7 @@ import (
 	"zestytin/core/temper"
 	"zestytin/core/treat"
 	"zestytin/internal/account"
+	"zestytin/internal/archive"
 	"zestytin/internal/bench"
 	"zestytin/internal/bring"
 	"zestytin/internal/events"
@@ -82,6 +83,7 @@ type App struct {
 	Events   *events.Events
 	Drives   *handover.Handover
 	Pots     *pots.Pots
+	Archive  *archive.Archive
 }
 
 // clientOf tells by which address a request came: of a proxy that is trusted, the one that it names.
@@ -104,19 +106,20 @@ func New(o Options) *App {
 	known := func(ctx context.Context, tx pgx.Tx) (*order.Inputs, error) {
 		return a.kitchen(ctx, tx, uuid.Nil, nil, order.Scope{})
 	}
+	sound := func(ctx context.Context, tx pgx.Tx) error {
+		k, err := known(ctx, tx)
+		if err != nil {
+			return err
+		}
+		return treats.Sound(ctx, tx, k)
+	}
 	accounts := account.Register(h, sessions, o.Demo, account.Deps{Rezone: a.rezone, Jobs: a.Jobs, Mailer: o.Mailer,
 		Public: o.Public})
 	a.Live = live.NewHub(o.Pool)
 	live.Register(h, a.Live, accounts.Still)
 	a.Larder = larder.Register(h, larder.Deps{
-		Uses: treats.Uses,
-		Sound: func(ctx context.Context, tx pgx.Tx) error {
-			k, err := known(ctx, tx)
-			if err != nil {
-				return err
-			}
-			return treats.Sound(ctx, tx, k)
-		},
+		Uses:  treats.Uses,
+		Sound: sound,
 		Wants: a.wants, Context: a.house,
 		Reserved: func(ctx context.Context, tx pgx.Tx) ([]corelarder.Want, error) {
 			cal, err := a.calendar(ctx, tx)
@@ -131,6 +134,7 @@ func New(o Options) *App {
 		},
 		Mixtures: a.mixtures,
 	})
+	a.Archive = archive.Register(h, archive.Deps{Sound: sound, Tell: accounts.TellLeaving})
 	book := treats.Register(h, treats.Deps{Known: known, AddIngredient: larder.AddForeign, Names: larder.Names,
 		AddSupply: func(ctx context.Context, tx pgx.Tx, s treat.FileSupply) (string, bool, error) {
 			return larder.AddForeignSupply(ctx, h, tx, s)

@@ -59,6 +59,9 @@ func (a *App) rounds() {
 // Round of the kitchen of ctx.
 func (a *App) Round(ctx context.Context) error {
 	return a.Home.In(ctx, func(tx pgx.Tx) error {
+		if gone, err := a.Archive.Round(ctx, tx); gone || err != nil {
+			return err
+		}
 		if err := a.Messages.Round(ctx, tx); err != nil {
 			return err
 		}

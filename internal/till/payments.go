@@ -245,7 +245,7 @@ func (t *Till) deletePayment(ctx context.Context, in *web.ID) (*struct{ Body Pay
 func (t *Till) owed(ctx context.Context, tx pgx.Tx, house Context) ([]Owed, error) {
 	rows, err := tx.Query(ctx, `select id, number, customer, state, from_at, gross, paid, cancelled from (select o.*, `+
 		paidSum+` as paid, `+cancelledAt+` as cancelled from orders o where o.gross is not null and o.state not in ('enquiry', 'quoted')) x
-		where case when state = 'cancelled' then paid <> 0 else gross <> paid and state <> 'settled' end order by from_at`)
+		where case when state = 'cancelled' then paid <> 0 else gross <> paid and state <> 'settled' end order by from_at, number`)
 	if err != nil {
 		return nil, err
 	}

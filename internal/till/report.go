@@ -190,7 +190,7 @@ func orders(ctx context.Context, tx pgx.Tx, h Context) ([]whole, error) {
 		coalesce(o.cost_overhead, 0), coalesce(o.cost_drive, 0), coalesce(o.cost_card, 0), o.materials
 		- coalesce(o.cost_ingredients + o.cost_packaging + o.cost_overhead + o.cost_drive + o.cost_card, 0),
 		o.minutes, u.materials, o.estimated from orders o left join used u on u.order_id = o.id
-		where `+done+` order by o.from_at desc`,
+		where `+done+` order by o.from_at desc, o.number`,
 		h.Zone.String())
 	if err != nil {
 		return nil, err

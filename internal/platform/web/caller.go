@@ -60,12 +60,16 @@ const (
 	LinkMade        Event = "link made"
 	LinkEnded       Event = "link ended"
 	QuoteAccepted   Event = "quote accepted"
+	Imported        Event = "imported"
+	Leaving         Event = "leaving" // the kitchen is to go in a week
+	Staying         Event = "staying" // it is not after all
 )
 
 // Events in their order.
 func Events() []Event {
 	return []Event{SignedIn, NewBrowser, Failed, PasswordChanged, PasswordReset, AddressProven, AddressChanged, AddressKept,
-		SecondStepOn, SecondStepOff, SessionEnded, Exported, LinkMade, LinkEnded, QuoteAccepted}
+		SecondStepOn, SecondStepOff, SessionEnded, Exported, LinkMade, LinkEnded, QuoteAccepted,
+		Imported, Leaving, Staying}
 }
 
 // Note an event in the log of the kitchen of tx, with who and from where, and what it is about.

@@ -9,5 +9,6 @@ export const SettingsPages = () => (
       {words.own}
     </NavLink>
     <NavLink to="/kitchen/you">{words.you}</NavLink>
+    <NavLink to="/kitchen/data">{words.data}</NavLink>
   </nav>
 )

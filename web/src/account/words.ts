@@ -85,6 +85,7 @@ export const words = say({
     'address changed',
     'address kept',
     'second step off',
+    'leaving',
   ] as string[],
   events: {
     'signed in': 'Signed in',
@@ -102,6 +103,9 @@ export const words = say({
     'link made': 'Link made',
     'link ended': 'Link ended',
     'quote accepted': 'Yes to a quote',
+    imported: 'A kitchen taken in',
+    leaving: 'Said that the kitchen is to go',
+    staying: 'Said that it stays',
   },
   second: 'A second step at the door',
   secondHelp:
@@ -121,6 +125,32 @@ export const words = say({
   newPaper: 'New codes on paper',
   secondEnd: 'Switch it off',
   secondOff: 'No code is asked for any more.',
+  data: 'Your data',
+  takeOut: 'Take all of it along',
+  takeOutHelp:
+    'Orders, customers, treats, the larder, days, payments, photos: everything in one zip of files that people and programs read, JSON and CSV. A README in it says what is what. Passwords and secret links are not in it.',
+  fetchAll: 'Fetch all data (zip)',
+  oneCustomer: 'What is known of one customer is fetched, and forgotten, on their own page:',
+  customers: 'Customers',
+  takeIn: 'Take a kitchen in',
+  takeInHelp:
+    'Such a file, of this or another server, becomes this kitchen exactly as it was; links that customers follow have to be made anew. It is taken only where nothing has been done yet: open a new kitchen for it.',
+  chooseFile: 'Choose a file',
+  fileTooLarge: 'This file is too large: 64 MB are the most.',
+  takenIn: (orders: number, treats: number) =>
+    `Taken in: ${orders === 1 ? 'one order' : `${orders} orders`}, ${treats === 1 ? 'one treat' : `${treats} treats`}, and all that belongs to them.`,
+  leave: 'Delete this kitchen',
+  leaveHelp:
+    'It goes a week after you say so, with all that is in it, and your account with it. Until then it can be kept.',
+  leaveRemains: [
+    'Backups that whoever runs the server has made before: until those are thrown away.',
+    'What you sent: quotes, invoices and messages are with your customers.',
+    'Tax law may ask you to keep your books for years: take your data along first.',
+  ],
+  goesAt: (at: string) => `This kitchen and all that is in it goes on ${at}.`,
+  keepIt: 'Keep it',
+  kept2: 'It stays.',
+  leaveNow: 'Delete it in a week',
   sayAgain: 'Is it still you?',
   sayAgainWhy: 'What follows gives much away, or cannot be taken back: type your password once more.',
   goOn: 'Go on',

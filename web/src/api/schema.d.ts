@@ -1347,6 +1347,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/kitchen.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All of the kitchen's data, as a zip of JSON, CSV and photos */
+        get: operations["export-kitchen"];
+        put?: never;
+        /** Take such a file into a kitchen in which nothing has been done yet: all of it, or nothing */
+        post: operations["import-kitchen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchen/leaving": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let the kitchen go, with all that is in it, in a week */
+        post: operations["leave"];
+        /** Keep it after all */
+        delete: operations["stay"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/kitchens": {
         parameters: {
             query?: never;
@@ -3445,7 +3481,7 @@ export interface components {
             browser?: string;
             system?: string;
             /** @enum {string} */
-            what: "signed in" | "new browser" | "failed" | "password changed" | "password reset" | "address proven" | "address changed" | "address kept" | "second step on" | "second step off" | "session ended" | "exported" | "link made" | "link ended" | "quote accepted";
+            what: "signed in" | "new browser" | "failed" | "password changed" | "password reset" | "address proven" | "address changed" | "address kept" | "second step on" | "second step off" | "session ended" | "exported" | "link made" | "link ended" | "quote accepted" | "imported" | "leaving" | "staying";
             who?: string;
         };
         AccountSecurityLog: {
@@ -3471,6 +3507,11 @@ export interface components {
             degrees?: "C" | "F";
             /** @description The demo's sign-in, in demo mode only */
             demo?: components["schemas"]["AccountSignIn"];
+            /**
+             * Format: date-time
+             * @description The kitchen and all that is in it go then
+             */
+            goneAt?: string;
             /** @description Of the person */
             id?: string;
             kitchen?: string;
@@ -3590,6 +3631,26 @@ export interface components {
              */
             id: string;
             text: string;
+        };
+        ArchiveLeaving: {
+            /**
+             * Format: date-time
+             * @description Until then it can be kept
+             */
+            at: string;
+        };
+        ArchiveTaken: {
+            /** @description What it is called there */
+            kitchen: string;
+            /** Format: int64 */
+            orders: number;
+            /**
+             * Format: int64
+             * @description In all
+             */
+            rows: number;
+            /** Format: int64 */
+            treats: number;
         };
         "Ask-for-resetRequest": {
             mail: string;
@@ -13462,6 +13523,124 @@ export interface operations {
             415: components["responses"]["UnsupportedMediaType"];
             422: components["responses"]["UnprocessableEntity"];
             428: components["responses"]["PreconditionRequired"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "export-kitchen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file; README.txt in it says what is what */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "import-kitchen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/zip": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArchiveTaken"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    leave: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArchiveLeaving"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    stay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];
         };

@@ -3,6 +3,7 @@ import { App, Button, ConfigProvider } from 'antd'
 import { lazy, Suspense, useEffect, useMemo, useState } from 'react'
 import { BrowserRouter, Navigate, Outlet, Route, Routes, useLocation, useNavigate } from 'react-router'
 import { api, ask, Refused } from '../api/client'
+import { Going } from '../account/Going'
 import { SayAgain } from '../account/SayAgain'
 import { hear } from '../api/live'
 import { onReached } from '../api/reach'
@@ -33,6 +34,7 @@ const places = {
   bring: place(() => import('../bring/Bring')),
   kitchen: place(() => import('../account/Settings')),
   you: place(() => import('../account/You')),
+  data: place(() => import('../account/YourData')),
   customers: place(() => import('../customers/Customers')),
   events: place(() => import('../events/Events')),
   messages: place(() => import('../messages/Messages')),
@@ -232,6 +234,7 @@ function Door() {
           <Route path="till" element={<places.till />} />
           <Route path="kitchen" element={<places.kitchen />} />
           <Route path="kitchen/you" element={<places.you />} />
+          <Route path="kitchen/data" element={<places.data />} />
           <Route path="bring" element={<places.bring />} />
           <Route path="*" element={<Lost />} />
         </Route>
@@ -253,6 +256,7 @@ function Frame() {
       <Lid />
       <Shelf open={(day) => void navigate(`/bench/${day}`)} />
       <Waiting />
+      <Going />
       <Missing />
       <main id="table" className="table" tabIndex={-1}>
         <Outlet />

@@ -32,7 +32,7 @@ create policy own_are_ended on sessions for delete using (person_id = zt_person(
 create function zt_letter() returns text language sql stable as $$ select current_setting('zt.letter', true) $$;
 create table account_letters (
   id        uuid primary key,
-  kind      text not null check (kind in ('open', 'known', 'verify', 'move', 'moved', 'reset', 'password', 'device', 'second')),
+  kind      text not null check (kind in ('open', 'known', 'verify', 'move', 'moved', 'reset', 'password', 'device', 'second', 'leaving')),
   person_id uuid references people,
   mail      text not null, -- whom it goes to
   facts     jsonb not null default '{}',
@@ -75,3 +75,22 @@ create policy own_are_noted on security_events for insert with check (kitchen_id
 create policy own_old_go on security_events for delete using (kitchen_id = (select zt_kitchen()) and at < current_timestamp - interval '180 days');
 grant select, insert, delete on security_events to zestytin_app;
 create trigger changed after insert on security_events for each statement execute function zt_changed('account');
+
+-- A kitchen goes a week after somebody said so, with all that is in it; who works in no kitchen any more goes along.
+alter table kitchens add column gone_at timestamptz;
+grant delete on kitchens, people to zestytin_app;
+create policy only_when_said on kitchens as restrictive for delete using (gone_at is not null);
+create policy goes on people for delete using (id = zt_person() and not exists (select from memberships m where m.person_id = people.id));
+create policy goes_along on security_events for delete using (kitchen_id = (select zt_kitchen()) and exists (select from kitchens k where k.id = zt_kitchen() and k.gone_at is not null));
+
+-- A kitchen is taken in from a file, table by table: what refers to what is looked at when all of it is there.
+-- +goose StatementBegin
+do $$
+declare c record;
+begin
+  for c in select conrelid::regclass as of, conname from pg_constraint where contype = 'f' and connamespace = 'public'::regnamespace
+    and exists (select from pg_attribute a where a.attrelid = conrelid and a.attname = 'kitchen_id') loop
+    execute format('alter table %s alter constraint %I deferrable initially immediate', c.of, c.conname);
+  end loop;
+end $$;
+-- +goose StatementEnd

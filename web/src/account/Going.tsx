@@ -1,0 +1,17 @@
+import { Button } from 'antd'
+import { useKitchen } from '../shell/kitchen'
+import { useLeaving } from './useLeaving'
+import { words } from './words'
+
+/** On every page of a kitchen that is to go: when, and the way back. */
+export function Going() {
+  const kitchen = useKitchen()
+  const { stay } = useLeaving()
+  const at = kitchen.session.goneAt
+  if (!at) return null
+  return (
+    <p className="away no-print" role="status">
+      {words.goesAt(kitchen.moment(at))} <Button onClick={() => void stay()}>{words.keepIt}</Button>
+    </p>
+  )
+}
