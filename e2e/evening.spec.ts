@@ -126,7 +126,9 @@ test('a bowl is begun without a network, and its thermometer is taken meanwhile'
   // The network is back: it is begun as it was, without the thermometer, and that is said.
   await two.context().setOffline(false)
   await two.evaluate(() => window.dispatchEvent(new Event('online')))
-  await expect(two.getByRole('status').filter({ hasText: 'begun without the thermometer and the scale: at another bowl by now' })).toBeVisible({
+  await expect(
+    two.getByRole('status').filter({ hasText: 'begun without the thermometer and the scale: at another bowl by now' }),
+  ).toBeVisible({
     timeout: 40_000,
   })
   await expect(two.getByTestId('temperature')).toHaveText('113.0')

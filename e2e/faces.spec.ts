@@ -23,6 +23,7 @@ async function pages(page: Page) {
     [`/treats/mixes/${mix.id}`, mix.name],
     ['/plan/hours', 'Hours and space'],
     ['/kitchen', 'Settings'],
+    ['/kitchen/you', 'You and your sign-ins'],
   ] as const
 }
 

@@ -28,6 +28,8 @@ const views = [
   ['the events', '/events', 'Events'],
   ['the till', '/till', 'The till'],
   ['the kitchen', '/kitchen', 'Settings'],
+  ['one’s own account', '/kitchen/you', 'You and your sign-ins'],
+  ['the data', '/kitchen/data', 'Your data'],
 ] as const
 
 // Each looks at a view alone: they need not wait for each other.

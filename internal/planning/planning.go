@@ -106,7 +106,8 @@ func Wants(ctx context.Context, tx pgx.Tx, cal plan.Calendar, until string) ([]l
 			and o.from_at < ($1::text::date + 1)::timestamp at time zone $2
 		union all select n ->> 'ingredient', b.day::text, (n #>> '{used,amount}')::float8, b.name, 0
 			from batches b cross join lateral jsonb_array_elements(b.sheet #> '{card,needs}') n
-			where b.mix_id is not null and b.made_at is null and b.day <= $1::text::date`, until, cal.Zero.Location().String())
+			where b.mix_id is not null and b.made_at is null and b.day <= $1::text::date
+		order by 2, 1, 4, 3`, until, cal.Zero.Location().String())
 	if err != nil {
 		return nil, err
 	}
@@ -127,7 +128,8 @@ func Reserved(ctx context.Context, tx pgx.Tx, cal plan.Calendar, except uuid.UUI
 		group by 1, 2
 		union all select n ->> 'ingredient', b.day::text, (n #>> '{used,amount}')::float8, '', 0
 			from batches b cross join lateral jsonb_array_elements(b.sheet #> '{card,needs}') n
-			where b.mix_id is not null and b.made_at is null`, except, cal.Zero.Location().String())
+			where b.mix_id is not null and b.made_at is null
+		order by 2, 1, 3`, except, cal.Zero.Location().String())
 	if err != nil {
 		return nil, err
 	}
