@@ -43,6 +43,7 @@ type Settings struct {
 	Shopping []int            `json:"shopping" doc:"Weekdays on which one shops, 0 is Sunday; none: on any"`
 	Customs
 	Address string `json:"address" maxLength:"300" doc:"Of the kitchen, as labels and quotes tell it; empty where none is told"`
+	Kept    int    `json:"customersKept,omitempty" minimum:"0" maximum:"120" doc:"Months after their last handover for which customers are known; then they are forgotten, and what was made and paid stays. 0: until somebody forgets them"`
 	Public  string `json:"public" maxLength:"200" doc:"Where customers reach the kitchen, such as https://sweets.example: quotes and calendars are linked there; empty: as the page was opened"`
 }
 
@@ -95,11 +96,11 @@ func Load(ctx context.Context, tx pgx.Tx) (Settings, int, error) {
 	var margin decimal.Decimal
 	err := tx.QueryRow(ctx, `select name, time_zone, currency, units, hourly_rate::text, overhead_rate::text,
 			margin::text, sureness, room_celsius, altitude, boiling, terms, shopping_days, source, law, cup, country,
-			clock, dates, degrees, address, public_address, revision
+			clock, dates, degrees, address, public_address, customers_kept, revision
 			from kitchens`).
 		Scan(&k.Name, &k.TimeZone, &k.Currency, &k.Units, &k.Hourly, &k.Overhead, &margin, &k.Confidence, &k.AirTemp,
 			&k.Altitude, &k.Boiling, &k.Terms, &k.Shopping, &k.Source, &k.Law, &k.Cup, &k.Country, &k.Clock, &k.Dates,
-			&k.Degrees, &k.Address, &k.Public, &revision)
+			&k.Degrees, &k.Address, &k.Public, &k.Kept, &revision)
 	k.Margin = margin.InexactFloat64()
 	return k, revision, err
 }
@@ -221,10 +222,10 @@ func (k Settings) store(ctx context.Context, tx pgx.Tx) (revision int, err error
 			hourly_rate = $5::text::numeric, overhead_rate = $6::text::numeric, margin = $7, sureness = $8,
 			room_celsius = $9, altitude = $10, boiling = $11, terms = $12, shopping_days = $13, source = $14, law = $15,
 			cup = $16, country = $17, clock = $18, dates = $19, degrees = $20, address = $21, public_address = $22,
-			revision = revision + 1 returning revision`,
+			customers_kept = $23, revision = revision + 1 returning revision`,
 		k.Name, k.TimeZone, k.Currency, k.Units, k.Hourly, k.Overhead, decimal.NewFromFloat(k.Margin), k.Confidence,
 		k.AirTemp, k.Altitude, k.Boiling, k.Terms, k.Shopping, k.Source, k.Law, k.Cup, k.Country, k.Clock, k.Dates,
-		k.Degrees, k.Address, k.Public).Scan(&revision)
+		k.Degrees, k.Address, k.Public, k.Kept).Scan(&revision)
 	return revision, err
 }
 

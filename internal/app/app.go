@@ -32,6 +32,7 @@ import (
 	"zestytin/internal/archive"
 	"zestytin/internal/bench"
 	"zestytin/internal/bring"
+	"zestytin/internal/customers"
 	"zestytin/internal/events"
 	"zestytin/internal/handover"
 	"zestytin/internal/larder"
@@ -84,6 +85,8 @@ type App struct {
 	Drives   *handover.Handover
 	Pots     *pots.Pots
 	Archive  *archive.Archive
+
+	Customers *customers.Customers
 }
 
 // clientOf tells by which address a request came: of a proxy that is trusted, the one that it names.

@@ -3,10 +3,14 @@ package app_test
 import (
 	"context"
 	"encoding/csv"
+	"fmt"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/jackc/pgx/v5"
+
+	"zestytin/internal/platform/web"
 )
 
 // A customer is written down, ordered again for under a new name, merged with a double and taken apart again.
@@ -125,6 +129,81 @@ func TestSomebodyIsForgotten(t *testing.T) {
 		t.Errorf("%v", paid)
 	}
 	maren.problem(404, "", "customer", maren.send("POST", "/customers/forget", object{"name": "Zelda Quorn"}))
+}
+
+// A customer's own data are one file: every word that is known of them, none of anybody else, no secret; it is noted that
+// it was fetched.
+func TestACustomersFile(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	maren, bo := h.maren(t), h.stranger(t)
+	d := with(maren.draft("Milk malt bombs", 6), object{"customer": "Zelda Quorn", "phone": "555 0777",
+		"notes": "Rings twice."})
+	id := maren.must(201, "POST", "/orders", d)["id"].(string)
+	maren.must(200, "POST", "/orders/"+id+"/moves", object{"to": "quoted"})
+	maren.must(201, "POST", "/orders/"+id+"/quotes", nil)
+	maren.must(200, "POST", "/orders/"+id+"/moves", object{"to": "promised"})
+	maren.must(201, "POST", "/orders/"+id+"/payments", object{"kind": "deposit", "amount": "5", "day": "2026-09-03"})
+	file := maren.must(200, "GET", "/customers/file?name=zelda+quorn", nil)
+	text := fmt.Sprint(file)
+	for _, says := range []string{"Zelda Quorn", "555 0777", "Rings twice.", id, "deposit"} {
+		if !strings.Contains(text, says) {
+			t.Errorf("%q is missing: %.300s", says, text)
+		}
+	}
+	for _, other := range []string{"Wren", "token", "kitchen_id"} {
+		if strings.Contains(text, other) {
+			t.Errorf("%q stands in it", other)
+		}
+	}
+	if len(file["orders"].([]any)) != 1 || len(file["quotes"].([]any)) != 1 || maren.safety()[0] != "exported" {
+		t.Errorf("%v", file)
+	}
+	maren.problem(404, "", "customer", maren.send("GET", "/customers/file?name=Nobody", nil))
+	maren.problem(404, "", "customer", bo.send("GET", "/customers/file?name=Zelda+Quorn", nil))
+}
+
+// Customers are forgotten so many months after their last handover: by hand, an order that was settled on 12 September
+// goes with 3 months on 12 December and not the day before. One who has not paid is kept, and nobody is forgotten where
+// nobody said so.
+func TestCustomersAreKeptForSoLong(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	maren := h.maren(t)
+	kitchen := h.kitchen(t)
+	take := func(name, state string) {
+		id := maren.must(201, "POST", "/orders", with(maren.draft("Milk malt bombs", 6), object{"customer": name}))["id"]
+		h.own(t, `update orders set state = $2 where id = $1`, id, state)
+	}
+	take("Zelda Quorn", "settled")
+	take("Owen Debt", "handed over")
+	take("Ada Again", "settled")
+	later := with(maren.draft("Milk malt bombs", 6), object{"customer": "ada again", "from": "2026-10-12T18:00:00Z",
+		"to": "2026-10-12T19:00:00Z"})
+	maren.must(201, "POST", "/orders", later)
+	names := func() string {
+		if err := h.app.Round(web.WithWho(context.Background(), web.Actor{Kitchen: kitchen})); err != nil {
+			t.Fatal(err)
+		}
+		return fmt.Sprint(h.maren(t).must(200, "GET", "/customers/book?limit=100", nil)["people"])
+	}
+	h.pass(time.Date(2026, 12, 12, 18, 0, 0, 0, time.UTC).Sub(h.clock()))
+	if all := names(); !strings.Contains(all, "Zelda Quorn") {
+		t.Error("nobody said so, and she is forgotten")
+	}
+	maren = h.maren(t)
+	k := maren.must(200, "GET", "/kitchen", nil)
+	maren.problem(422, "body.customersKept", "", maren.send("PUT", "/kitchen", with(k, object{"customersKept": 121}),
+		"If-Match", "*"))
+	maren.must(200, "PUT", "/kitchen", with(k, object{"customersKept": 3}), "If-Match", "*")
+	if all := names(); !strings.Contains(all, "Zelda Quorn") {
+		t.Error("forgotten before her time")
+	}
+	h.pass(2 * time.Hour)
+	all := names()
+	if strings.Contains(all, "Zelda Quorn") || !strings.Contains(all, "Owen Debt") || !strings.Contains(strings.ToLower(all), "ada again") {
+		t.Error(all)
+	}
 }
 
 // Cards and sheets go out and come in again: commas, line breaks, letters of other alphabets, and what a sheet would

@@ -45,7 +45,7 @@ func (a *App) doorstep(o *Options, router chi.Router) {
 		Underway: a.Messages.Underway, OnTheWay: a.Messages.OnTheWay,
 		Roads: o.Roads, Weather: o.Weather,
 		Deadlines: a.deadlines})
-	customers.Register(h, customers.Deps{Currency: currencyOf, Paid: till.Paid})
+	a.Customers = customers.Register(h, customers.Deps{Currency: currencyOf, Paid: till.Paid})
 	asking := ask.Register(h, ask.Deps{
 		Kitchen: func(ctx context.Context, tx pgx.Tx, scope order.Scope) (*order.Inputs, error) {
 			return a.kitchen(ctx, tx, uuid.Nil, nil, scope)

@@ -68,6 +68,9 @@ func (a *App) Round(ctx context.Context) error {
 		if err := a.Orders.Lapse(ctx, tx); err != nil {
 			return err
 		}
+		if err := a.Customers.Lapse(ctx, tx); err != nil {
+			return err
+		}
 		return sweep(ctx, tx)
 	})
 }

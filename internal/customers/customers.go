@@ -36,7 +36,7 @@ type Deps struct {
 const mostBytes = 4 << 20
 
 // Register adds the operations.
-func Register(h web.Base, needs Deps) {
+func Register(h web.Base, needs Deps) *Customers {
 	c := &Customers{h, needs}
 	op := func(id, method, path, summary string) huma.Operation {
 		return huma.Operation{OperationID: id, Method: method, Path: "/api/v1/customers" + path, Summary: summary,
@@ -57,6 +57,9 @@ func Register(h web.Base, needs Deps) {
 	web.Register(h, op("merge-customers", "POST", "/merge", "Two that are one: the orders of one become the other's"),
 		c.merge)
 	web.Register(h, op("split-customers", "POST", "/split", "They are two after all"), c.split)
+	all := op("export-customer", "GET", "/file", "All that is known of one customer, as JSON")
+	all.Responses = web.FileOf("application/json", "What is known, table by table")
+	web.Register(h, web.GivesAway(all), c.file)
 	gone := op("forget-customer", "POST", "/forget",
 		"Take everything out that tells who somebody is; the sums of their orders stay. This cannot be undone")
 	web.Register(h, gone, c.forget)
@@ -71,6 +74,7 @@ func Register(h web.Base, needs Deps) {
 	reading := op("read-vcards", "POST", "/vcards", "Read vCards; nothing is saved")
 	reading.MaxBodyBytes = mostBytes
 	web.Register(h, reading, c.readCards)
+	return c
 }
 
 // Known customers.

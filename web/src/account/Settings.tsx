@@ -124,6 +124,18 @@ export default function Settings() {
             {text('name', words.name)}
             {text('address', words.address, words.addressHelp)}
             {text('public', words.public, words.publicHelp)}
+            <Field label={words.customersKept} fault={fault('customersKept')} help={words.customersKeptHelp}>
+              <InputNumber
+                min={0}
+                max={120}
+                precision={0}
+                suffix={words.months}
+                value={k.customersKept || null}
+                placeholder={words.forEver}
+                onChange={(n) => setK({ ...k, customersKept: n ?? 0 })}
+                style={{ width: 190 }}
+              />
+            </Field>
           </>,
         )}
         {part(

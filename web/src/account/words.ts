@@ -196,6 +196,11 @@ export const words = say({
   public: 'Public address of this app',
   publicHelp:
     'Quotes and calendars are linked there, such as https://sweets.example. Leave it empty to use the address you are on now.',
+  customersKept: 'Customers are kept',
+  customersKeptHelp:
+    'So long after their last handover, once all is paid; then they are forgotten, and what was made and paid stays. Empty: until you forget them. Local rules may set a time.',
+  months: 'months',
+  forEver: 'for ever',
   amounts: 'Amounts',
   amountsHelp: 'You can type either anywhere.',
   us: 'US (oz, lb, in)',

@@ -7,6 +7,7 @@ import { askAnew } from '../api/topics'
 import { useDocument } from '../device/useDocument'
 import { Asks } from '../kit/Asks'
 import { Face } from '../kit/Face'
+import { Download } from '../kit/Download'
 import { Field } from '../kit/Field'
 import { useSay } from '../kit/say'
 import { useAllergens } from '../larder/allergens'
@@ -231,6 +232,9 @@ function MergeOrForget({ name }: { name: string }) {
       <Button type="link" className="link" onClick={() => setOpen('merge')}>
         {words.merge}
       </Button>
+      <Download href={`/api/v1/customers/file?name=${encodeURIComponent(name)}`} download="customer.json">
+        {words.theirData}
+      </Download>
       <Button type="link" className="link quiet" onClick={() => setOpen('forget')}>
         {words.forget}
       </Button>

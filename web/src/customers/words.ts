@@ -39,6 +39,7 @@ export const words = say({
   mergeInto: 'Merge into',
   doMerge: 'Merge',
   merged: (from: string, into: string) => `${from} is ${into} now.`,
+  theirData: 'What is known of them (JSON)',
   forget: 'Forget this customer',
   forgetWhat:
     'Name, phone, email, address, notes and everything else that tells who they are is deleted. Their orders stay as figures for your till. This cannot be undone.',
