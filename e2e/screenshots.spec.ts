@@ -15,7 +15,7 @@ test('pictures of the main views', async ({ page }) => {
     ['logbook', '/bench/logbook'],
     ['handover', '/handover'],
     ['till', '/till'],
-    ['kitchen', '/kitchen'],
+    ['you', '/kitchen/you'],
   ] as const) {
     await page.goto(path)
     await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
