@@ -74,6 +74,18 @@ test('a kitchen is opened by a letter', async ({ browser }) => {
   await kitchenIsOpen(page)
 })
 
+test('a visitor tries a kitchen for a day', async ({ browser }) => {
+  const page = await visitor(browser)
+  await page.goto('/')
+  await page.getByRole('button', { name: 'Try a kitchen' }).press('Enter')
+  await kitchenIsOpen(page)
+  const going = page.getByRole('status').filter({ hasText: 'This kitchen is for you to try. It goes on Fri 4 Sep' })
+  await expect(going).toBeVisible()
+  await expect(page.getByText('Wren family').first()).toBeVisible()
+  await page.goto('/kitchen/data')
+  await expect(page.getByRole('button', { name: 'Delete it in a week' })).toHaveCount(0)
+})
+
 test('all of a kitchen goes into another one, and the first one goes', async ({ browser }) => {
   const page = await server.page(browser, screen)
   await page.goto('/kitchen/data')

@@ -21,7 +21,7 @@ export class Server {
 
   async serve(now: string) {
     const { host } = new URL(this.base)
-    const mail = this.smtp ? ['--mail-from', 'post@sweets.example', '--public', this.base] : []
+    const mail = this.smtp ? ['--mail-from', 'post@sweets.example', '--public', this.base, '--demo-kitchen'] : []
     this.process = spawn(
       '../bin/zestytin',
       ['demo', '--fast', '--data', this.data, '--addr', host, '--now', now, '--speed', String(this.speed), ...mail],

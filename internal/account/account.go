@@ -57,6 +57,9 @@ type Deps struct {
 	// empty, which is refused while orders are ahead.
 	Rezone func(ctx context.Context, tx pgx.Tx, from, to, handovers string) error
 
+	// Fill a kitchen that a visitor may try, for who signs in with a mail; nil: there is none to try.
+	Fill func(ctx context.Context, mail string) error
+
 	Jobs   *jobs.Set
 	Mailer post.Mailer // nil: there is no mail server
 	Public string      // what links in letters begin with, such as https://sweets.example; empty: no letters are sent
@@ -102,6 +105,10 @@ func (a *Accounts) own(tags []string) {
 	}
 	web.Register(a.Base, forAll(silent(op("ask-for-reset", "POST", "/password-resets",
 		"Send a link by which a new password is set; the answer is the same where nobody has the address"))), a.askReset)
+	made := forAll(op("try-out", "POST", "/try-outs",
+		"A kitchen with something in it, for a visitor to try for a day, where the server offers that"))
+	made.DefaultStatus = http.StatusCreated
+	web.Register(a.Base, made, a.tryOut)
 	link := forAll(op("get-account-link", "GET", "/account-links/{secret}", "What the link of a letter does"))
 	link.Errors = []int{http.StatusGone}
 	web.Register(a.Base, link, a.lookAtLink)
@@ -245,6 +252,7 @@ type Session struct {
 	Mails    bool       `json:"mails,omitempty" doc:"This server sends letters: a password can be reset by one"`
 	Sure     bool       `json:"sure,omitempty" doc:"Who asks has said lately who they are: what asks again does not ask now"`
 	GoneAt   *time.Time `json:"goneAt,omitempty" doc:"The kitchen and all that is in it go then"`
+	ToTry    bool       `json:"toTry,omitempty" doc:"A visitor's kitchen: it goes after a day. Of nobody: there is one to try"`
 	Unproven bool       `json:"unproven,omitempty" doc:"A letter could prove one's address, and none has"`
 	ID       string     `json:"id,omitempty" doc:"Of the person"`
 	Person   string     `json:"person,omitempty"`
@@ -397,7 +405,7 @@ func (a *Accounts) session(ctx context.Context, _ *struct{}) (*struct{ Body Sess
 		return nil, err
 	}
 	if who.Kitchen == uuid.Nil {
-		return &struct{ Body Session }{Session{Now: a.Clock(), Demo: a.demo, Mails: a.mails()}}, nil
+		return &struct{ Body Session }{Session{Now: a.Clock(), Demo: a.demo, Mails: a.mails(), ToTry: a.Fill != nil}}, nil
 	}
 	return a.answer(ctx, who)
 }
@@ -406,11 +414,11 @@ func (a *Accounts) answer(ctx context.Context, who web.Actor) (*struct{ Body Ses
 	s := Session{SignedIn: true, ID: who.Person.String(), Now: a.Clock(), Mails: a.mails(), Sure: a.isSure(ctx)}
 	err := db.InKitchen(ctx, a.Pool, who.Kitchen, func(tx pgx.Tx) error {
 		return tx.QueryRow(ctx, `select p.name, k.name, k.time_zone, k.units, k.law, k.currency, k.country,
-			k.clock, k.dates, k.degrees, k.public_address, p.verified_at is null, k.gone_at
+			k.clock, k.dates, k.degrees, k.public_address, p.verified_at is null, k.gone_at, k.to_try
 			from people p, kitchens k where p.id = $1 and k.id = $2`,
 			who.Person, who.Kitchen).Scan(&s.Person, &s.Kitchen, &s.TimeZone, &s.Units, &s.Law, &s.Currency,
-			&s.Country, &s.Clock, &s.Dates, &s.Degrees, &s.Public, &s.Unproven, &s.GoneAt)
+			&s.Country, &s.Clock, &s.Dates, &s.Degrees, &s.Public, &s.Unproven, &s.GoneAt, &s.ToTry)
 	})
-	s.Unproven = s.Unproven && s.Mails
+	s.Unproven = s.Unproven && s.Mails && !s.ToTry
 	return &struct{ Body Session }{s}, err
 }

@@ -110,7 +110,7 @@ func Limit(pool *pgxpool.Pool, secure bool) func(http.Handler) http.Handler {
 				strings.HasPrefix(r.URL.Path, "/api/v1/account-links/"):
 				r, _ = withBrowser(w, r, secure)
 				letters.ServeHTTP(w, r)
-			case r.Method == http.MethodPost && r.URL.Path == "/api/v1/kitchens":
+			case r.Method == http.MethodPost && (r.URL.Path == "/api/v1/kitchens" || r.URL.Path == "/api/v1/try-outs"):
 				r, _ = withBrowser(w, r, secure)
 				opening.ServeHTTP(w, r)
 			case r.Method == http.MethodPost && r.URL.Path == "/api/v1/session":

@@ -115,6 +115,9 @@ func (a *Accounts) move(ctx context.Context, in *struct {
 		if err != nil || present == to {
 			return err
 		}
+		if goesNowhere(present) {
+			return web.Reject(http.StatusConflict, "account.is-to-try")
+		}
 		other, err := personAt(ctx, tx, to)
 		switch {
 		case err != nil:

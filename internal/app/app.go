@@ -57,15 +57,16 @@ import (
 type Options struct {
 	Pool    *pgxpool.Pool
 	Clock   clock.Clock
-	Files   fs.FS                             // the built front end
-	Secure  bool                              // cookies over TLS only
-	Proxies []string                          // CIDR prefixes of the proxies that may say whom they ask for; none: nobody may
-	Demo    *account.SignIn                   // the sign-in that the page offers in demo mode
-	Roads   roads.Map                         // nil: nobody has named any, and ways are estimated
-	Weather func(day time.Time) route.Weather // nil: there is no forecast
-	Public  string                            // where people reach this server, such as https://sweets.example; empty: no letters of accounts
-	Mailer  post.Mailer                       // nil: there is no mail server
-	Texter  post.Texter                       // nil: nothing sends text messages
+	Files   fs.FS                               // the built front end
+	Secure  bool                                // cookies over TLS only
+	Proxies []string                            // CIDR prefixes of the proxies that may say whom they ask for; none: nobody may
+	Demo    *account.SignIn                     // the sign-in that the page offers in demo mode
+	Roads   roads.Map                           // nil: nobody has named any, and ways are estimated
+	Weather func(day time.Time) route.Weather   // nil: there is no forecast
+	Public  string                              // where people reach this server, such as https://sweets.example; empty: no letters of accounts
+	Fill    func(context.Context, string) error // a kitchen for a visitor to try, by its mail; nil: there is none to try
+	Mailer  post.Mailer                         // nil: there is no mail server
+	Texter  post.Texter                         // nil: nothing sends text messages
 }
 
 // App is the application.
@@ -117,7 +118,7 @@ func New(o Options) *App {
 		return treats.Sound(ctx, tx, k)
 	}
 	accounts := account.Register(h, sessions, o.Demo, account.Deps{Rezone: a.rezone, Jobs: a.Jobs, Mailer: o.Mailer,
-		Public: o.Public})
+		Public: o.Public, Fill: o.Fill})
 	a.Live = live.NewHub(o.Pool)
 	live.Register(h, a.Live, accounts.Still)
 	a.Larder = larder.Register(h, larder.Deps{

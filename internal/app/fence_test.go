@@ -329,8 +329,8 @@ func TestClosedDoor(t *testing.T) {
 			}
 		}
 	}
-	if openToAll != 13 {
-		t.Errorf("%d operations are open to all, want opening a kitchen, signing in, signing out, asking who is, asking "+
+	if openToAll != 14 {
+		t.Errorf("%d operations are open to all, want opening a kitchen, signing in, signing out, asking who is, trying one, asking "+
 			"for a new password, the two of a letter's link, the four of a quote's, the calendar's and a thermometer's",
 			openToAll)
 	}

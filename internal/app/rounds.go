@@ -96,7 +96,11 @@ func sweep(ctx context.Context, tx pgx.Tx) error {
 // house that messages come from.
 func (a *App) sender(ctx context.Context, tx pgx.Tx) (messages.House, error) {
 	k, _, err := account.Load(ctx, tx)
-	return messages.House{Name: k.Name, Zone: k.Zone(), Address: k.Address, Public: k.Public}, err
+	if err != nil {
+		return messages.House{}, err
+	}
+	h := messages.House{Name: k.Name, Zone: k.Zone(), Address: k.Address, Public: k.Public}
+	return h, tx.QueryRow(ctx, `select to_try from kitchens`).Scan(&h.ToTry)
 }
 
 // stands is how an order stands with its money, as messages tell it.

@@ -3,6 +3,7 @@ package archive
 import (
 	"context"
 	"errors"
+	"net/http"
 	"time"
 
 	"github.com/google/uuid"
@@ -47,6 +48,13 @@ func (a *Archive) leave(ctx context.Context, _ *struct{}) (*struct{ Body Leaving
 
 func (a *Archive) stay(ctx context.Context, _ *struct{}) (*struct{}, error) {
 	return nil, a.In(ctx, func(tx pgx.Tx) error {
+		var toTry bool
+		if err := tx.QueryRow(ctx, `select to_try from kitchens for update`).Scan(&toTry); err != nil {
+			return err
+		}
+		if toTry {
+			return web.Reject(http.StatusConflict, "archive.kitchen-is-to-try")
+		}
 		tag, err := tx.Exec(ctx, `update kitchens set gone_at = null where gone_at is not null`)
 		if err != nil || tag.RowsAffected() == 0 {
 			return err

@@ -236,7 +236,7 @@ func (r *reader) images(list []json.RawMessage) error {
 // kitchen's own numbers.
 func (r *reader) kitchen(ctx context.Context, tx pgx.Tx) error {
 	rows, err := tx.Query(ctx, `select attname::text from pg_attribute where attrelid = 'kitchens'::regclass and attnum > 0
-		and not attisdropped and attname not in ('id', 'feed', 'gone_at')`)
+		and not attisdropped and attname not in ('id', 'feed', 'gone_at', 'to_try')`)
 	if err != nil {
 		return err
 	}

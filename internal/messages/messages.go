@@ -22,6 +22,7 @@ type House struct {
 	Zone    *time.Location
 	Address string // where things are picked up
 	Public  string // where its pages are reached; empty where nobody has said
+	ToTry   bool   // of a visitor: nothing leaves it
 }
 
 // Standing is how an order stands with its money. A nil amount: there is none.

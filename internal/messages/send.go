@@ -98,6 +98,8 @@ func (m *Messages) begin(ctx context.Context, tx pgx.Tx, x *Message) (post.Lette
 		return post.Letter{}, err
 	case no:
 		return end("dropped", new(reason.Of("messages.wants-none")))
+	case d.house.ToTry:
+		return end("dropped", new(reason.Of("messages.kitchen-is-to-try")))
 	case x.Way == message.Mail && m.Mailer == nil:
 		return end("failed", new(reason.Of("messages.no-mail-server")))
 	case x.Way == message.Text && m.Texter == nil:

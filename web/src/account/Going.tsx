@@ -9,6 +9,13 @@ export function Going() {
   const { stay } = useLeaving()
   const at = kitchen.session.goneAt
   if (!at) return null
+  if (kitchen.session.toTry) {
+    return (
+      <p className="away no-print" role="status">
+        {words.toTry(kitchen.moment(at))}
+      </p>
+    )
+  }
   return (
     <p className="away no-print" role="status">
       {words.goesAt(kitchen.moment(at))} <Button onClick={() => void stay()}>{words.keepIt}</Button>

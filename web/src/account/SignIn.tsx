@@ -9,13 +9,20 @@ import { Forgot } from './Forgot'
 import { words } from './words'
 import './account.css'
 
+interface Door {
+  demo?: Schemas['AccountSignIn']
+  mails?: boolean
+  toTry?: boolean // a kitchen can be tried
+}
+
 /** The door: sign in, or open a kitchen of one's own. */
-export default function SignIn({ demo, mails }: { demo?: Schemas['AccountSignIn']; mails?: boolean }) {
+export default function SignIn({ demo, mails, toTry }: Door) {
   const queries = useQueryClient()
   const navigate = useNavigate()
   const [opening, setOpening] = useState(false)
   const [forgot, setForgot] = useState(false)
   const [mailed, setMailed] = useState(false)
+  const [trying, setTrying] = useState(false)
   const [second, setSecond] = useState(false) // a code is asked for
   const [busy, setBusy] = useState(false)
   const [refused, setRefused] = useState<Refused>()
@@ -74,6 +81,17 @@ export default function SignIn({ demo, mails }: { demo?: Schemas['AccountSignIn'
       setRefused(why === 'account.code-needed' ? undefined : error)
     } finally {
       setBusy(false)
+    }
+  }
+  async function tryOut() {
+    setTrying(true)
+    try {
+      queries.setQueryData(['session'], await ask(api.POST('/api/v1/try-outs', {})))
+    } catch (error) {
+      if (!(error instanceof Refused)) throw error
+      setRefused(error)
+    } finally {
+      setTrying(false)
     }
   }
   return (
@@ -148,6 +166,14 @@ export default function SignIn({ demo, mails }: { demo?: Schemas['AccountSignIn'
           <Button type="link" className="link" onClick={() => setForgot(true)}>
             {words.forgot}
           </Button>
+        )}
+        {toTry && !opening && !forgot && !mailed && (
+          <div className="demo-door">
+            <p>{words.tryHelp}</p>
+            <Button loading={trying} onClick={() => void tryOut()}>
+              {words.tryIt}
+            </Button>
+          </div>
         )}
         {demo && !opening && (
           <div className="demo-door">

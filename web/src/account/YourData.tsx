@@ -91,7 +91,9 @@ function Leave() {
           <li key={line}>{line}</li>
         ))}
       </ul>
-      {at ? (
+      {kitchen.session.toTry ? (
+        <p>{words.toTry(kitchen.moment(at!))}</p>
+      ) : at ? (
         <p>
           <b className="trouble">{words.goesAt(kitchen.moment(at))}</b>{' '}
           <Button type="primary" onClick={() => void stay()}>

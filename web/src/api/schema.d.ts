@@ -3349,6 +3349,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/try-outs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A kitchen with something in it, for a visitor to try for a day, where the server offers that */
+        post: operations["try-out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/what-ifs": {
         parameters: {
             query?: never;
@@ -3550,6 +3567,8 @@ export interface components {
             /** @description Who asks has said lately who they are: what asks again does not ask now */
             sure?: boolean;
             timeZone?: string;
+            /** @description A visitor's kitchen: it goes after a day. Of nobody: there is one to try */
+            toTry?: boolean;
             /** @enum {string} */
             units?: "us" | "metric";
             /** @description A letter could prove one's address, and none has */
@@ -18158,6 +18177,34 @@ export interface operations {
             };
             401: components["responses"]["Unauthorized"];
             404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "try-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountSession"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
             422: components["responses"]["UnprocessableEntity"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];

@@ -189,7 +189,7 @@ function Door() {
   if (!kitchen) {
     return (
       <Suspense fallback={null}>
-        <SignIn demo={session.data.demo} mails={session.data.mails} />
+        <SignIn demo={session.data.demo} mails={session.data.mails} toTry={session.data.toTry} />
       </Suspense>
     )
   }

@@ -79,6 +79,7 @@ create trigger changed after insert on security_events for each statement execut
 -- A kitchen goes a week after somebody said so, with all that is in it; who works in no kitchen any more goes along.
 alter table kitchens
   add column gone_at        timestamptz,
+  add column to_try         boolean not null default false, -- of a visitor, for a day: nothing leaves it
   add column customers_kept int not null default 0 check (customers_kept between 0 and 120); -- months after their last handover; 0: until somebody forgets them
 grant delete on kitchens, people to zestytin_app;
 create policy only_when_said on kitchens as restrictive for delete using (gone_at is not null);
