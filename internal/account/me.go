@@ -226,7 +226,7 @@ func (a *Accounts) confirm(ctx context.Context, in *struct {
 // SecurityEvent as it is shown.
 type SecurityEvent struct {
 	At      time.Time `json:"at"`
-	What    web.Event `json:"what" enum:"signed in,new browser,failed,password changed,password reset,address proven,address changed,address kept,second step on,second step off,session ended,exported,link made,link ended,quote accepted,imported,leaving,staying"`
+	What    web.Event `json:"what"`
 	Who     string    `json:"who,omitempty"`
 	Browser string    `json:"browser,omitempty"`
 	System  string    `json:"system,omitempty"`

@@ -14,6 +14,9 @@ func Shapes() web.Shapes {
 			"amount":   {Doc: "Decimal, with the currency's number of decimals", Example: "12.50"},
 			"currency": {Doc: "ISO 4217", Example: "USD"},
 		},
+		reflect.TypeFor[SecurityEvent](): {
+			"what": {Enum: web.OneOf(web.Events())},
+		},
 		reflect.TypeFor[price.Notice](): {
 			"days": {Doc: "With so many days of notice or fewer"},
 		},

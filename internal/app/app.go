@@ -5,17 +5,14 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"io/fs"
 	"net/http"
 	"slices"
 	"strings"
 	"time"
 
-	"github.com/danielgtaylor/huma/v2"
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
-	"github.com/jackc/pgx/v5/pgxpool"
 
 	"zestytin/core/food"
 	"zestytin/core/ident"
@@ -25,25 +22,17 @@ import (
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
-	"zestytin/core/route"
 	"zestytin/core/temper"
 	"zestytin/core/treat"
 	"zestytin/internal/account"
 	"zestytin/internal/archive"
 	"zestytin/internal/bench"
 	"zestytin/internal/bring"
-	"zestytin/internal/customers"
-	"zestytin/internal/events"
-	"zestytin/internal/handover"
 	"zestytin/internal/larder"
-	"zestytin/internal/messages"
 	"zestytin/internal/orders"
 	"zestytin/internal/planning"
-	"zestytin/internal/platform/clock"
 	"zestytin/internal/platform/jobs"
 	"zestytin/internal/platform/live"
-	"zestytin/internal/platform/post"
-	"zestytin/internal/platform/roads"
 	"zestytin/internal/platform/standin"
 	"zestytin/internal/platform/web"
 	"zestytin/internal/pots"
@@ -52,43 +41,6 @@ import (
 	"zestytin/internal/till"
 	"zestytin/internal/treats"
 )
-
-// Options of the application.
-type Options struct {
-	Pool    *pgxpool.Pool
-	Clock   clock.Clock
-	Files   fs.FS                               // the built front end
-	Secure  bool                                // cookies over TLS only
-	Proxies []string                            // CIDR prefixes of the proxies that may say whom they ask for; none: nobody may
-	Demo    *account.SignIn                     // the sign-in that the page offers in demo mode
-	Roads   roads.Map                           // nil: nobody has named any, and ways are estimated
-	Weather func(day time.Time) route.Weather   // nil: there is no forecast
-	Public  string                              // where people reach this server, such as https://sweets.example; empty: no letters of accounts
-	Fill    func(context.Context, string) error // a kitchen for a visitor to try, by its mail; nil: there is none to try
-	Mailer  post.Mailer                         // nil: there is no mail server
-	Texter  post.Texter                         // nil: nothing sends text messages
-}
-
-// App is the application.
-type App struct {
-	http.Handler
-	API    huma.API
-	Home   web.Base
-	Orders *orders.Orders
-	Plan   *planning.Planning
-	Larder *larder.Larder
-	Till   *till.Till
-	Live   *live.Hub
-	Jobs   *jobs.Set // what is done in the background, once it is started
-
-	Messages *messages.Messages
-	Events   *events.Events
-	Drives   *handover.Handover
-	Pots     *pots.Pots
-	Archive  *archive.Archive
-
-	Customers *customers.Customers
-}
 
 // clientOf tells by which address a request came: of a proxy that is trusted, the one that it names.
 func clientOf(proxies []string) func(http.Handler) http.Handler {

@@ -86,7 +86,8 @@ func TestOpeningByALetter(t *testing.T) {
 		"password": "twelve little tins", "timeZone": "America/Chicago", "country": "US"}
 	fresh := p.send("POST", "/kitchens", opening)
 	known := p.send("POST", "/kitchens", with(opening, object{"mail": demo.SignIn.Mail}))
-	if fresh.status != 201 || known.status != 201 || fresh.body != known.body || !strings.Contains(fresh.body, `"mailed":true`) {
+	if fresh.status != 201 || known.status != 201 || fresh.body != known.body ||
+		!strings.Contains(fresh.body, `"mailed":true`) {
 		t.Errorf("%d %s\n%d %s", fresh.status, fresh.body, known.status, known.body)
 	}
 	if s := p.must(200, "GET", "/session", nil); s["signedIn"] != false || s["mails"] != true {
@@ -96,12 +97,14 @@ func TestOpeningByALetter(t *testing.T) {
 	if !strings.Contains(text, "Harbour sweets") || strings.Contains(text, "twelve little tins") {
 		t.Error(text)
 	}
-	if text, link := letterTo(t, c, demo.SignIn.Mail, "You have an account already"); link != "" || !strings.Contains(text, "https://sweets.example") {
+	if text, link := letterTo(t, c, demo.SignIn.Mail, "You have an account already"); link != "" ||
+		!strings.Contains(text, "https://sweets.example") {
 		t.Error(text)
 	}
 	p.problem(401, "", "Wrong email", p.send("POST", "/session",
 		object{"mail": "ada@harbour.example", "password": "twelve little tins"}))
-	if l := p.must(200, "GET", link, nil); l["kind"] != "open" || l["kitchen"] != "Harbour sweets" || l["mail"] != "ada@harbour.example" {
+	if l := p.must(200, "GET", link, nil); l["kind"] != "open" || l["kitchen"] != "Harbour sweets" ||
+		l["mail"] != "ada@harbour.example" {
 		t.Errorf("the link: %v", l)
 	}
 	if s := p.must(200, "POST", link, object{}); s["signedIn"] != true || s["kitchen"] != "Harbour sweets" ||
@@ -114,7 +117,8 @@ func TestOpeningByALetter(t *testing.T) {
 	owner := h.owned(t)
 	var stands int
 	if err := owner.QueryRow(context.Background(), `select count(*) from account_letters
-		where facts::text like '%twelve little%' or used_at is not null and facts ? 'hash'`).Scan(&stands); err != nil || stands > 0 {
+		where facts::text like '%twelve little%' or used_at is not null and facts ? 'hash'`).Scan(&stands); err != nil ||
+		stands > 0 {
 		t.Errorf("%d letters hold a password, or its hash after it was used: %v", stands, err)
 	}
 }
@@ -152,7 +156,8 @@ func TestAPasswordIsReset(t *testing.T) {
 	}
 	p.problem(401, "", "Wrong email", p.send("POST", "/session", demo.SignIn))
 	p.must(200, "POST", "/session", object{"mail": demo.SignIn.Mail, "password": "five cold little tins"})
-	if log := p.safety(); log[0] != "signed in" && log[0] != "new browser" || log[1] != "failed" || log[2] != "password reset" {
+	if log := p.safety(); log[0] != "signed in" && log[0] != "new browser" || log[1] != "failed" ||
+		log[2] != "password reset" {
 		t.Errorf("the log: %v", log)
 	}
 	letterTo(t, c, demo.SignIn.Mail, "Your password was changed")

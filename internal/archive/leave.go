@@ -115,8 +115,8 @@ func left() (list []table) {
 	return list
 }
 
-// forget a person who works in no kitchen any more. One whose name stands beside what they did in a kitchen that goes on
-// stays there as somebody without address or password.
+// forget a person who works in no kitchen any more. One whose name stands beside what they did in a kitchen that goes
+// on stays there as somebody without address or password.
 func forget(ctx context.Context, tx pgx.Tx, person uuid.UUID) error {
 	if err := db.Set(ctx, tx, "zt.person", person.String()); err != nil {
 		return err

@@ -81,8 +81,8 @@ func Write(ctx context.Context, tx pgx.Tx, at time.Time) (name string, body []by
 	w := &writer{zip: zip.NewWriter(&b), parts: map[string]Part{}, at: at.UTC()}
 	m := Manifest{Format: Format, Version: Version, Made: at.UTC(), Files: w.parts}
 	var kitchen, people json.RawMessage
-	if err := tx.QueryRow(ctx, `select k.name, to_jsonb(k) - 'id' - 'feed' - 'gone_at' - 'to_try', coalesce((select jsonb_agg(jsonb_build_object(
-			'id', p.id, 'name', p.name) order by p.id) from people p
+	if err := tx.QueryRow(ctx, `select k.name, to_jsonb(k) - array['id', 'feed', 'gone_at', 'to_try'],
+			coalesce((select jsonb_agg(jsonb_build_object('id', p.id, 'name', p.name) order by p.id) from people p
 			where exists (select from memberships m where m.person_id = p.id)), '[]') from kitchens k`).
 		Scan(&m.Kitchen, &kitchen, &people); err != nil {
 		return "", nil, err

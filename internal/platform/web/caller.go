@@ -67,9 +67,9 @@ const (
 
 // Events in their order.
 func Events() []Event {
-	return []Event{SignedIn, NewBrowser, Failed, PasswordChanged, PasswordReset, AddressProven, AddressChanged, AddressKept,
-		SecondStepOn, SecondStepOff, SessionEnded, Exported, LinkMade, LinkEnded, QuoteAccepted,
-		Imported, Leaving, Staying}
+	return []Event{SignedIn, NewBrowser, Failed, PasswordChanged, PasswordReset, AddressProven, AddressChanged,
+		AddressKept, SecondStepOn, SecondStepOff, SessionEnded, Exported, LinkMade, LinkEnded, QuoteAccepted, Imported,
+		Leaving, Staying}
 }
 
 // Note an event in the log of the kitchen of tx, with who and from where, and what it is about.
