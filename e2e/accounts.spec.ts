@@ -169,7 +169,7 @@ test('an address is proven, moved, and taken back by whoever had it', async ({ b
   await other.goto(await mailbox.link(maren, 'Your address was changed'))
   await other.getByLabel('New password').fill('four')
   await other.keyboard.press('Enter')
-  await expect(other.getByText('at least 12 characters')).toBeVisible()
+  await expect(other.getByRole('alert')).toContainText('at least 12 characters', { ignoreCase: true })
   await other.getByLabel('New password').fill('four warm tins again')
   await other.keyboard.press('Enter')
   await expect(other.getByRole('status')).toContainText('It is yours again')
@@ -236,6 +236,45 @@ test('a second step at the door, and where one is signed in', async ({ browser }
     await expect(p.getByRole('button', { name: 'Sign in', exact: true })).toBeVisible({ timeout: 20_000 })
   await page.getByRole('button', { name: 'Switch it off' }).click()
   await expect(page.getByRole('button', { name: 'Set it up' })).toBeVisible()
+})
+
+test('a passkey is made, opens the door, and opens nothing any more', async ({ browser }) => {
+  test.setTimeout(180_000)
+  const page = await server.page(browser, screen)
+  const device = await page.context().newCDPSession(page)
+  await device.send('WebAuthn.enable')
+  await device.send('WebAuthn.addVirtualAuthenticator', {
+    options: {
+      protocol: 'ctap2',
+      transport: 'internal',
+      hasResidentKey: true,
+      hasUserVerification: true,
+      isUserVerified: true,
+      automaticPresenceSimulation: true,
+    },
+  })
+  await page.goto('/kitchen/you')
+  await page.getByLabel('What you call this device').fill('Bench tablet')
+  await page.keyboard.press('Enter')
+  const key = page.getByRole('listitem').filter({ hasText: 'Bench tablet' }).first()
+  await expect(key).toContainText('made Thu 3 Sep')
+  // The device has one already, and makes no second for the same person.
+  await page.getByLabel('What you call this device').fill('Again')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('The device made none')).toBeVisible()
+
+  await page.request.delete('/api/v1/session', { headers: { Origin: server.base } })
+  await page.goto('/')
+  await page.getByRole('button', { name: 'Sign in with a passkey' }).press('Enter')
+  await kitchenIsOpen(page)
+  await page.goto('/kitchen/you')
+  await expect(key).toContainText('last used Thu 3 Sep')
+  await page.getByRole('button', { name: 'Remove Bench tablet' }).click()
+  await expect(page.getByRole('button', { name: 'Remove Bench tablet' })).toHaveCount(0)
+  await page.request.delete('/api/v1/session', { headers: { Origin: server.base } })
+  await page.goto('/')
+  await page.getByRole('button', { name: 'Sign in with a passkey' }).press('Enter')
+  await expect(page.getByText('This passkey was not taken')).toBeVisible()
 })
 
 test('what gives much away is asked for again, and noted', async ({ browser }) => {

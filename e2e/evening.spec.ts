@@ -117,10 +117,10 @@ test('a bowl is begun without a network, and its thermometer is taken meanwhile'
   await expect(two.getByText('heated 25 s', { exact: true })).toBeVisible()
 
   // Meanwhile the other one takes the thermometer.
-  await begin(one, 'Dark for the truffles')
+  await begin(one, 'Dark for the pralines')
   await expect(says(one)).toHaveText(/Heat for \d+ s/)
   await one.goto('/bench')
-  await expect(one.getByRole('link', { name: /Dark for the truffles/ })).toBeVisible()
+  await expect(one.getByRole('link', { name: /Dark for the pralines/ })).toBeVisible()
   await expect(one.getByRole('link', { name: /Dark for the loaves/ })).toHaveCount(0)
 
   // The network is back: it is begun as it was, without the thermometer, and that is said.
@@ -138,7 +138,7 @@ test('a bowl is begun without a network, and its thermometer is taken meanwhile'
   await expect(two.getByText('at another bowl by now')).toHaveCount(0)
 
   // Both are over: the thermometer is free again.
-  await one.getByRole('link', { name: /Dark for the truffles/ }).click()
+  await one.getByRole('link', { name: /Dark for the pralines/ }).click()
   for (const page of [one, two]) {
     await page.getByRole('button', { name: 'The bowl is over' }).click()
     await page.getByRole('button', { name: 'Save' }).click()

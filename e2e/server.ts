@@ -16,11 +16,13 @@ export class Server {
     private readonly speed: number,
     private readonly smtp?: string,
   ) {
-    this.base = `http://127.0.0.1:${Number(process.env.E2E_PORT ?? 18080) + offset}`
+    // Passkeys are for names: where letters are sent, that is how it is reached.
+    const host = smtp ? 'localhost' : '127.0.0.1'
+    this.base = `http://${host}:${Number(process.env.E2E_PORT ?? 18080) + offset}`
   }
 
   async serve(now: string) {
-    const { host } = new URL(this.base)
+    const host = `127.0.0.1:${new URL(this.base).port}`
     const mail = this.smtp ? ['--mail-from', 'post@sweets.example', '--public', this.base, '--demo-kitchen'] : []
     this.process = spawn(
       '../bin/zestytin',

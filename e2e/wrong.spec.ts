@@ -60,7 +60,9 @@ test('what was made is in the logbook: corrected, with a photo, and found', asyn
   await line.locator('summary').press('Enter')
   const minutes = line.getByRole('textbox', { name: /^Minutes, Box/ })
   await minutes.fill('33')
+  const saved = page.waitForResponse((r) => r.request().method() === 'PUT' && r.url().includes('/results/') && r.ok())
   await line.getByRole('button', { name: 'Save' }).click()
+  await saved
   await expect(minutes).toHaveValue('33')
   await page.reload()
   await line.locator('summary').click()

@@ -235,7 +235,12 @@ func migrate(ctx context.Context, url string, tick clock.Clock) error {
 // resetLink prints a link by which somebody who has forgotten their password sets a new one: for servers that send no
 // letters. It works once, for half an hour.
 func resetLink(ctx context.Context, args []string) error {
-	if len(args) != 1 {
+	flags := flag.NewFlagSet("reset", flag.ExitOnError)
+	without := flags.Bool("without-second-step", false, "they have lost that too: no code is asked for any more")
+	if err := flags.Parse(args); err != nil {
+		return err
+	}
+	if flags.NArg() != 1 {
 		return badInput{errors.New("whose password is to be set anew: zestytin reset NAME@PLACE")}
 	}
 	url := ownerURL()
@@ -249,7 +254,7 @@ func resetLink(ctx context.Context, args []string) error {
 	defer pool.Close()
 	var path string
 	err = db.Begin(ctx, pool, func(tx pgx.Tx) error {
-		path, err = account.ResetLink(ctx, tx, time.Now(), args[0])
+		path, err = account.ResetLink(ctx, tx, time.Now(), flags.Arg(0), *without)
 		return err
 	})
 	if err != nil {

@@ -80,6 +80,7 @@ func Register(h web.Base, sessions *scs.SessionManager, demo *SignIn, needs Deps
 		Summary: "Change the password; every other session ends", Tags: tags, DefaultStatus: 204}, a.changePassword)
 	a.own(tags)
 	a.second(tags)
+	a.passkeys(tags)
 	web.Register(h, huma.Operation{OperationID: "get-kitchen", Method: "GET", Path: "/api/v1/kitchen",
 		Summary: "The kitchen's own numbers", Tags: tags}, a.kitchen)
 	web.Register(h, huma.Operation{OperationID: "put-kitchen", Method: "PUT", Path: "/api/v1/kitchen",

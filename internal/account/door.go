@@ -31,6 +31,7 @@ type Session struct {
 	Sure     bool       `json:"sure,omitempty" doc:"Who asks has said lately who they are: what asks again does not ask now"`
 	GoneAt   *time.Time `json:"goneAt,omitempty" doc:"The kitchen and all that is in it go then"`
 	ToTry    bool       `json:"toTry,omitempty" doc:"A visitor's kitchen: it goes after a day. Of nobody: there is one to try"`
+	Passkeys bool       `json:"passkeys,omitempty" doc:"One can sign in by a passkey at this address"`
 	Unproven bool       `json:"unproven,omitempty" doc:"A letter could prove one's address, and none has"`
 	ID       string     `json:"id,omitempty" doc:"Of the person"`
 	Person   string     `json:"person,omitempty"`
@@ -124,6 +125,12 @@ func (a *Accounts) signIn(ctx context.Context, in *struct{ Body SignIn }) (*stru
 	}); err != nil {
 		return nil, err
 	}
+	return a.enters(ctx, who, mail, credentials)
+}
+
+// enters a kitchen, who has shown who they are: a session begins, and that is noted.
+func (a *Accounts) enters(ctx context.Context, who web.Actor, mail string, credentials int) (*struct{ Body Session },
+	error) {
 	if err := a.begin(ctx, who, credentials); err != nil {
 		return nil, err
 	}
@@ -183,7 +190,7 @@ func (a *Accounts) session(ctx context.Context, _ *struct{}) (*struct{ Body Sess
 		return nil, err
 	}
 	if who.Kitchen == uuid.Nil {
-		return &struct{ Body Session }{Session{Now: a.Clock(), Demo: a.demo, Mails: a.mails(), ToTry: a.Fill != nil}}, nil
+		return &struct{ Body Session }{Session{Passkeys: a.relying(ctx) != nil, Now: a.Clock(), Demo: a.demo, Mails: a.mails(), ToTry: a.Fill != nil}}, nil
 	}
 	return a.answer(ctx, who)
 }

@@ -98,12 +98,15 @@ func Limit(pool *pgxpool.Pool, secure bool) func(http.Handler) http.Handler {
 	return func(next http.Handler) http.Handler {
 		opening, change := byOpening(overall(next)), byChange(next)
 		signIn, device, quote := byAddress(byAccount(next)), byDevice(next), byLook(next)
-		sensor, letters := bySensor(next), byLetter(next)
+		sensor, letters, passkey := bySensor(next), byLetter(next), byAddress(next)
 		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 			switch {
 			case r.Method == http.MethodPut && r.URL.Path == "/api/v1/password":
 				r, _ = withBrowser(w, r, secure)
 				change.ServeHTTP(w, r)
+			case r.Method == http.MethodPost && strings.HasPrefix(r.URL.Path, "/api/v1/session/passkey"):
+				r, _ = withBrowser(w, r, secure)
+				passkey.ServeHTTP(w, r)
 			case r.Method == http.MethodPost && r.URL.Path == "/api/v1/session/confirm":
 				change.ServeHTTP(w, r)
 			case r.Method == http.MethodPost && r.URL.Path == "/api/v1/password-resets",

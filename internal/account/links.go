@@ -102,6 +102,9 @@ func (a *Accounts) useLink(ctx context.Context, in *struct {
 		if l.Kind == letterOpen {
 			who, err := open(ctx, tx, a.Clock(), *l.Facts.Opening, l.Facts.Hash, new(a.Clock()))
 			opened = &who
+			if errors.As(err, new(*invalid.Error)) { // somebody has opened one with the address meanwhile
+				return web.Reject(http.StatusConflict, "account.there-account-with-this-address")
+			}
 			return err
 		}
 		return a.follow(ctx, tx, &l, hash)
@@ -179,7 +182,13 @@ func (a *Accounts) follow(ctx context.Context, tx pgx.Tx, l *letter, hash string
 		and until is not null`, person, now); err != nil {
 		return err
 	}
-	if l.Kind == letterMoved {
+	if l.Kind == letterMoved { // whoever took the account may have locked its owner out
+		if err := noSecond(ctx, tx, person); err != nil {
+			return err
+		}
+		if _, err := tx.Exec(ctx, `delete from passkeys where person_id = $1`, person); err != nil {
+			return err
+		}
 		return note(web.AddressKept, l.Mail)
 	}
 	if err := a.write(ctx, tx, letter{Kind: letterPassword, Person: &person, Mail: l.Mail}); err != nil {
@@ -246,8 +255,9 @@ func personAt(ctx context.Context, tx pgx.Tx, mail string) (*uuid.UUID, error) {
 	return &person, err
 }
 
-// ResetLink is the path of a link by which somebody sets a new password, made by whoever runs the server.
-func ResetLink(ctx context.Context, tx pgx.Tx, now time.Time, mail string) (path string, err error) {
+// ResetLink is the path of a link by which somebody sets a new password, made by whoever runs the server. without: they
+// have lost their second step too, and none is asked for any more.
+func ResetLink(ctx context.Context, tx pgx.Tx, now time.Time, mail string, without bool) (path string, err error) {
 	mail = normal(mail)
 	person, err := personAt(ctx, tx, mail)
 	if err != nil {
@@ -255,6 +265,14 @@ func ResetLink(ctx context.Context, tx pgx.Tx, now time.Time, mail string) (path
 	}
 	if person == nil {
 		return "", reason.Of("account.nobody-has-this-address", reason.Name(mail))
+	}
+	if without {
+		if err := db.Set(ctx, tx, "zt.person", person.String()); err != nil {
+			return "", err
+		}
+		if err := noSecond(ctx, tx, *person); err != nil {
+			return "", err
+		}
 	}
 	id, secret := db.NewID(), newSecret()
 	if err := db.Set(ctx, tx, "zt.letter", id.String()); err != nil {

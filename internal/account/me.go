@@ -25,6 +25,8 @@ type Account struct {
 	Proven   *time.Time    `json:"proven,omitempty" doc:"When it was proven that letters to the address arrive"`
 	Mails    bool          `json:"mails" doc:"This server sends letters: addresses are proven, and passwords reset by them"`
 	Second   SecondStep    `json:"second"`
+	Passkeys []Passkey     `json:"passkeys"`
+	CanHave  bool          `json:"canHavePasskeys" doc:"This address can have some: it is a name, reached over TLS, or this computer's"`
 	Sessions []OpenSession `json:"sessions" doc:"Where one is signed in, the last used first"`
 }
 
@@ -49,12 +51,16 @@ func normal(mail string) string { return strings.ToLower(strings.TrimSpace(mail)
 
 func (a *Accounts) account(ctx context.Context, _ *struct{}) (*struct{ Body Account }, error) {
 	who := web.ActorOf(ctx)
-	out := Account{Mails: a.mails()}
+	out := Account{Mails: a.mails(), CanHave: a.relying(ctx) != nil}
 	here := stored(a.sessions.Token(ctx))
 	err := a.as(ctx, who, func(tx pgx.Tx) error {
-		if err := tx.QueryRow(ctx, `select name, mail, verified_at, totp_since, (select count(*) from recovery_codes c
+		err := tx.QueryRow(ctx, `select name, mail, verified_at, totp_since, (select count(*) from recovery_codes c
 				where c.person_id = people.id and c.used_at is null) from people where id = $1`, who.Person).
-			Scan(&out.Name, &out.Mail, &out.Proven, &out.Second.Since, &out.Second.Left); err != nil {
+			Scan(&out.Name, &out.Mail, &out.Proven, &out.Second.Since, &out.Second.Left)
+		if err != nil {
+			return err
+		}
+		if out.Passkeys, err = passkeysOf(ctx, tx, who.Person); err != nil {
 			return err
 		}
 		rows, err := tx.Query(ctx, `select id, agent, address, coalesce(began_at, seen, now()),

@@ -4,7 +4,6 @@ import (
 	"context"
 	"crypto/rand"
 	"crypto/subtle"
-	"errors"
 	"fmt"
 	"net/http"
 	"strings"
@@ -204,15 +203,13 @@ func (a *Accounts) endSecond(ctx context.Context, _ *struct{}) (*struct{}, error
 	who := web.ActorOf(ctx)
 	return nil, a.as(ctx, who, func(tx pgx.Tx) error {
 		var mail string
-		err := tx.QueryRow(ctx, `update people set totp = null, totp_since = null, totp_last = 0
-			where id = $1 and totp_since is not null returning mail`, who.Person).Scan(&mail)
-		if errors.Is(err, pgx.ErrNoRows) { // it was off already
-			return nil
-		}
-		if err != nil {
+		var since *time.Time
+		err := tx.QueryRow(ctx, `select mail, totp_since from people where id = $1 for update`, who.Person).Scan(&mail,
+			&since)
+		if err != nil || since == nil { // it was off already
 			return err
 		}
-		if _, err := tx.Exec(ctx, `delete from recovery_codes where person_id = $1`, who.Person); err != nil {
+		if err := noSecond(ctx, tx, who.Person); err != nil {
 			return err
 		}
 		if err := a.write(ctx, tx, letter{Kind: letterSecond, Person: &who.Person, Mail: mail}); err != nil {
@@ -220,6 +217,16 @@ func (a *Accounts) endSecond(ctx context.Context, _ *struct{}) (*struct{}, error
 		}
 		return a.noteAll(ctx, tx, who.Person, web.SecondStepOff, "")
 	})
+}
+
+// noSecond step of the person of tx any more.
+func noSecond(ctx context.Context, tx pgx.Tx, person uuid.UUID) error {
+	if _, err := tx.Exec(ctx, `update people set totp = null, totp_since = null, totp_last = 0 where id = $1`,
+		person); err != nil {
+		return err
+	}
+	_, err := tx.Exec(ctx, `delete from recovery_codes where person_id = $1`, person)
+	return err
 }
 
 func (a *Accounts) renewCodes(ctx context.Context, _ *struct{}) (*struct{ Body OnPaper }, error) {

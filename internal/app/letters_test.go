@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"github.com/jackc/pgx/v5"
+	"github.com/pquerna/otp/totp"
 
 	"zestytin/internal/account"
 	"zestytin/internal/app"
@@ -294,12 +295,18 @@ func TestAResetWithoutLetters(t *testing.T) {
 	if m := maren.must(200, "PUT", "/account/mail", object{"mail": "two@lakeside.example"}); m["sent"] != false {
 		t.Errorf("it counts at once: %v", m)
 	}
+	outline := maren.must(200, "POST", "/account/second-step", nil)
+	code, err := totp.GenerateCode(outline["secret"].(string), h.clock())
+	if err != nil {
+		t.Fatal(err)
+	}
+	maren.must(200, "PUT", "/account/second-step", object{"code": code}) // and the telephone is lost
 	var path string
-	err := db.Begin(context.Background(), h.pool, func(tx pgx.Tx) (err error) {
-		if _, err := account.ResetLink(context.Background(), tx, h.clock(), "nobody@lakeside.example"); err == nil {
+	err = db.Begin(context.Background(), h.pool, func(tx pgx.Tx) (err error) {
+		if _, err := account.ResetLink(context.Background(), tx, h.clock(), "nobody@lakeside.example", false); err == nil {
 			t.Error("nobody has this address")
 		}
-		path, err = account.ResetLink(context.Background(), tx, h.clock(), "Two@lakeside.example")
+		path, err = account.ResetLink(context.Background(), tx, h.clock(), "Two@lakeside.example", true)
 		return err
 	})
 	if err != nil {
@@ -323,4 +330,10 @@ func TestLettersAreFew(t *testing.T) {
 	if n := len(c.Letters()); n != 5 {
 		t.Errorf("%d letters", n)
 	}
+	// Whoever has used them up cannot keep the old address from hearing that it was changed.
+	maren := h.maren(t)
+	maren.must(200, "PUT", "/account/mail", object{"mail": "thief@x.example"})
+	_, link := letterTo(t, c, "thief@x.example", "Is this your new address?")
+	p.must(200, "POST", link, object{})
+	letterTo(t, c, demo.SignIn.Mail, "Your address was changed")
 }

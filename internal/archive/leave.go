@@ -126,7 +126,7 @@ func forget(ctx context.Context, tx pgx.Tx, person uuid.UUID) error {
 		Scan(&elsewhere); err != nil || elsewhere {
 		return err
 	}
-	for _, name := range []string{"sessions", "devices", "recovery_codes", "account_letters"} {
+	for _, name := range []string{"sessions", "devices", "recovery_codes", "passkeys", "account_letters"} {
 		if _, err := tx.Exec(ctx, `delete from `+name+` where person_id = $1`, person); err != nil {
 			return err
 		}

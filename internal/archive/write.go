@@ -3,6 +3,7 @@ package archive
 import (
 	"archive/zip"
 	"bytes"
+	"cmp"
 	"context"
 	"crypto/sha256"
 	"encoding/csv"
@@ -33,6 +34,9 @@ type Part struct {
 	Rows   int    `json:"rows,omitempty"`
 	SHA256 string `json:"sha256"`
 }
+
+// unplain are letters that a name of a file in a header had better not have.
+var unplain = regexp.MustCompile(`[^a-z0-9]+`)
 
 // readable are tables that are also written as CSV, for a spreadsheet.
 var readable = []string{"customers", "orders", "order_lines", "payments", "ingredients", "supplies", "lots", "treats",
@@ -111,8 +115,8 @@ func Write(ctx context.Context, tx pgx.Tx, at time.Time) (name string, body []by
 	if err == nil {
 		err = w.zip.Close()
 	}
-	safe := strings.Trim(regexp.MustCompile(`[^\p{L}\p{N}]+`).ReplaceAllString(strings.ToLower(m.Kitchen), "-"), "-")
-	return fmt.Sprintf("%s-%s.zip", safe, at.Format(time.DateOnly)), b.Bytes(), err
+	plain := strings.Trim(unplain.ReplaceAllString(strings.ToLower(m.Kitchen), "-"), "-")
+	return fmt.Sprintf("%s-%s.zip", cmp.Or(plain, "kitchen"), at.Format(time.DateOnly)), b.Bytes(), err
 }
 
 // table and its photos.

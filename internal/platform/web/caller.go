@@ -18,6 +18,7 @@ import (
 type Caller struct {
 	Address string // of the network
 	Agent   string // what the browser says it is
+	Host    string // that it asked, with the port
 }
 
 type callerKey struct{}
@@ -30,14 +31,16 @@ func withCaller(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		agent := strings.ToValidUTF8(r.UserAgent(), "")
 		agent = strings.ToValidUTF8(agent[:min(len(agent), longestAgent)], "")
-		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), callerKey{}, strings.ReplaceAll(agent, "\x00", ""))))
+		caller := Caller{Agent: strings.ReplaceAll(agent, "\x00", ""), Host: r.Host}
+		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), callerKey{}, caller)))
 	})
 }
 
 // CallerOf ctx; nothing is known outside of a request.
 func CallerOf(ctx context.Context) Caller {
-	agent, _ := ctx.Value(callerKey{}).(string)
-	return Caller{Address: middleware.GetClientIP(ctx), Agent: agent}
+	caller, _ := ctx.Value(callerKey{}).(Caller)
+	caller.Address = middleware.GetClientIP(ctx)
+	return caller
 }
 
 // Event that concerns the safety of a kitchen.
@@ -55,6 +58,8 @@ const (
 	AddressKept     Event = "address kept" // the change was taken back by a letter to the old one
 	SecondStepOn    Event = "second step on"
 	SecondStepOff   Event = "second step off"
+	PasskeyAdded    Event = "passkey added"
+	PasskeyRemoved  Event = "passkey removed"
 	SessionEnded    Event = "session ended"
 	Exported        Event = "exported"
 	LinkMade        Event = "link made"
@@ -68,7 +73,7 @@ const (
 // Events in their order.
 func Events() []Event {
 	return []Event{SignedIn, NewBrowser, Failed, PasswordChanged, PasswordReset, AddressProven, AddressChanged,
-		AddressKept, SecondStepOn, SecondStepOff, SessionEnded, Exported, LinkMade, LinkEnded, QuoteAccepted, Imported,
+		AddressKept, SecondStepOn, SecondStepOff, PasskeyAdded, PasskeyRemoved, SessionEnded, Exported, LinkMade, LinkEnded, QuoteAccepted, Imported,
 		Leaving, Staying}
 }
 

@@ -3,9 +3,10 @@ import { Button, Input, Select } from 'antd'
 import { type FormEvent, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
-import { Field } from '../kit/Field'
+import { Fault, Field } from '../kit/Field'
 import { allCountries, countryOptions, guessedCountry, guessedZone, zoneOptions } from '../kit/places'
 import { Forgot } from './Forgot'
+import { canAsk, signInByPasskey } from './passkey'
 import { words } from './words'
 import './account.css'
 
@@ -13,16 +14,18 @@ interface Door {
   demo?: Schemas['AccountSignIn']
   mails?: boolean
   toTry?: boolean // a kitchen can be tried
+  passkeys?: boolean // this address can have passkeys
 }
 
 /** The door: sign in, or open a kitchen of one's own. */
-export default function SignIn({ demo, mails, toTry }: Door) {
+export default function SignIn({ demo, mails, toTry, passkeys }: Door) {
   const queries = useQueryClient()
   const navigate = useNavigate()
   const [opening, setOpening] = useState(false)
   const [forgot, setForgot] = useState(false)
   const [mailed, setMailed] = useState(false)
   const [trying, setTrying] = useState(false)
+  const [noKey, setNoKey] = useState<string>() // why no passkey was taken
   const [second, setSecond] = useState(false) // a code is asked for
   const [busy, setBusy] = useState(false)
   const [refused, setRefused] = useState<Refused>()
@@ -81,6 +84,14 @@ export default function SignIn({ demo, mails, toTry }: Door) {
       setRefused(why === 'account.code-needed' ? undefined : error)
     } finally {
       setBusy(false)
+    }
+  }
+  async function byPasskey() {
+    setNoKey(undefined)
+    try {
+      queries.setQueryData(['session'], await signInByPasskey())
+    } catch (error) {
+      setNoKey(error instanceof Refused ? error.message : words.passkeyNotUsed)
     }
   }
   async function tryOut() {
@@ -166,6 +177,14 @@ export default function SignIn({ demo, mails, toTry }: Door) {
           <Button type="link" className="link" onClick={() => setForgot(true)}>
             {words.forgot}
           </Button>
+        )}
+        {passkeys && canAsk && !opening && !forgot && !mailed && (
+          <div className="by-passkey">
+            <Button block size="large" onClick={() => void byPasskey()}>
+              {words.byPasskey}
+            </Button>
+            <Fault>{noKey}</Fault>
+          </div>
         )}
         {toTry && !opening && !forgot && !mailed && (
           <div className="demo-door">

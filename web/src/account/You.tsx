@@ -7,6 +7,7 @@ import { Face } from '../kit/Face'
 import { Fault, Field } from '../kit/Field'
 import { useSay } from '../kit/say'
 import { useKitchen } from '../shell/kitchen'
+import { Passkeys } from './Passkeys'
 import { Password } from './Password'
 import { Second } from './Second'
 import { SettingsPages } from './SettingsPages'
@@ -29,6 +30,7 @@ export default function You() {
       <Mail a={account.data} />
       <Password />
       <Second second={account.data.second} />
+      <Passkeys list={account.data.passkeys} canHave={account.data.canHavePasskeys} />
       <Sessions list={account.data.sessions} />
       <Log log={log.data} />
     </section>

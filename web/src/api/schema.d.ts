@@ -73,6 +73,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/account/passkeys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep the public half of one that was made */
+        post: operations["add-passkey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/account/passkeys/outline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a browser is to ask a device so that it makes a passkey */
+        post: operations["outline-passkey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/account/passkeys/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** It opens nothing any more */
+        delete: operations["remove-passkey"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/account/recovery-codes": {
         parameters: {
             query?: never;
@@ -2679,6 +2730,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/session/passkey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign in by what the device answered */
+        post: operations["sign-in-by-passkey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/session/passkey/outline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a browser is to ask a device to sign in */
+        post: operations["ask-for-passkey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sessions": {
         parameters: {
             query?: never;
@@ -3406,10 +3491,13 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         Account: {
+            /** @description This address can have some: it is a name, reached over TLS, or this computer's */
+            canHavePasskeys: boolean;
             mail: string;
             /** @description This server sends letters: addresses are proven, and passwords reset by them */
             mails: boolean;
             name: string;
+            passkeys: components["schemas"]["AccountPasskey"][];
             /**
              * Format: date-time
              * @description When it was proven that letters to the address arrive
@@ -3418,6 +3506,9 @@ export interface components {
             second: components["schemas"]["AccountSecondStep"];
             /** @description Where one is signed in, the last used first */
             sessions: components["schemas"]["AccountOpenSession"][];
+        };
+        AccountAsking: {
+            options: unknown;
         };
         AccountLink: {
             /**
@@ -3490,6 +3581,14 @@ export interface components {
             /** @description otpauth, as authenticators read it */
             uri: string;
         };
+        AccountPasskey: {
+            id: string;
+            /** Format: date-time */
+            made: string;
+            name: string;
+            /** Format: date-time */
+            used?: string;
+        };
         AccountPasswordChange: {
             new: string;
             present: string;
@@ -3515,7 +3614,7 @@ export interface components {
             browser?: string;
             system?: string;
             /** @enum {string} */
-            what: "signed in" | "new browser" | "failed" | "password changed" | "password reset" | "address proven" | "address changed" | "address kept" | "second step on" | "second step off" | "session ended" | "exported" | "link made" | "link ended" | "quote accepted" | "imported" | "leaving" | "staying";
+            what: "signed in" | "new browser" | "failed" | "password changed" | "password reset" | "address proven" | "address changed" | "address kept" | "second step on" | "second step off" | "passkey added" | "passkey removed" | "session ended" | "exported" | "link made" | "link ended" | "quote accepted" | "imported" | "leaving" | "staying";
             who?: string;
         };
         AccountSecurityLog: {
@@ -3560,6 +3659,8 @@ export interface components {
             mails?: boolean;
             /** Format: date-time */
             now: string;
+            /** @description One can sign in by a passkey at this address */
+            passkeys?: boolean;
             person?: string;
             /** @description Where customers reach the kitchen; empty: as the page was opened */
             public?: string;
@@ -3659,6 +3760,12 @@ export interface components {
         };
         "Add-customersRequest": {
             customers: components["schemas"]["BringCustomer"][];
+        };
+        "Add-passkeyRequest": {
+            /** @description As the browser tells it in JSON */
+            credential: unknown;
+            /** @description What its owner calls it */
+            name: string;
         };
         "Add-step-noteRequest": {
             /**
@@ -9191,6 +9298,10 @@ export interface components {
             length: string;
             width: string;
         };
+        "Sign-in-by-passkeyRequest": {
+            /** @description As the browser tells it in JSON */
+            credential: unknown;
+        };
         StartBought: {
             estimate?: boolean;
             paid: string;
@@ -10683,6 +10794,98 @@ export interface operations {
             400: components["responses"]["BadRequest"];
             401: components["responses"]["Unauthorized"];
             403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "add-passkey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Add-passkeyRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountPasskey"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "outline-passkey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountAsking"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "remove-passkey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
             409: components["responses"]["Conflict"];
             413: components["responses"]["RequestEntityTooLarge"];
             415: components["responses"]["UnsupportedMediaType"];
@@ -16745,6 +16948,66 @@ export interface operations {
             };
             400: components["responses"]["BadRequest"];
             401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "sign-in-by-passkey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sign-in-by-passkeyRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountSession"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "ask-for-passkey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountAsking"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
             403: components["responses"]["Forbidden"];
             409: components["responses"]["Conflict"];
             413: components["responses"]["RequestEntityTooLarge"];

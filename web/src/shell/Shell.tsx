@@ -189,7 +189,12 @@ function Door() {
   if (!kitchen) {
     return (
       <Suspense fallback={null}>
-        <SignIn demo={session.data.demo} mails={session.data.mails} toTry={session.data.toTry} />
+        <SignIn
+          demo={session.data.demo}
+          mails={session.data.mails}
+          toTry={session.data.toTry}
+          passkeys={session.data.passkeys}
+        />
       </Suspense>
     )
   }

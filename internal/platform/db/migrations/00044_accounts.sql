@@ -11,6 +11,22 @@ create table recovery_codes (
   used_at   timestamptz,
   primary key (person_id, hash)
 );
+-- Keys that a device keeps (WebAuthn): of each the public half.
+create table passkeys (
+  person_id  uuid not null references people,
+  id         uuid not null,
+  key_id     bytea not null, -- as the device calls it
+  name       text not null check (length(name) between 1 and 100),
+  credential jsonb not null,
+  made_at    timestamptz not null,
+  used_at    timestamptz,
+  primary key (person_id, id),
+  unique (person_id, key_id)
+);
+alter table passkeys enable row level security;
+alter table passkeys force row level security;
+create policy own on passkeys using (person_id = zt_person()) with check (person_id = zt_person());
+grant select, insert, update, delete on passkeys to zestytin_app;
 alter table recovery_codes enable row level security;
 alter table recovery_codes force row level security;
 create policy own on recovery_codes using (person_id = zt_person()) with check (person_id = zt_person());
