@@ -23,7 +23,9 @@ test('from what is seen to what is booked, and back, by keyboard', async ({ page
   await expect(remelt).toContainText('back to the pot')
   await expect(remelt).toContainText(/good ones are left, and 12 are wanted/)
 
-  await remelt.getByRole('button', { name: 'Do this' }).press('Enter')
+  const doIt = remelt.getByRole('button', { name: 'Do this' })
+  await expect(doIt).toBeEnabled() // the answer to the question has come
+  await doIt.press('Enter')
   const noted = page.getByRole('listitem').filter({ hasText: 'The rim is thin. back to the pot' })
   await expect(noted).toBeVisible()
   const stock = async () => {
