@@ -162,7 +162,8 @@ func serve(ctx context.Context, command string, args []string) error {
 		options.Mailer = server
 	}
 	if options.Public = strings.TrimRight(*public, "/"); options.Public != "" && !account.IsOrigin(options.Public) {
-		return fmt.Errorf("--public: %q is not an address that a browser opens: write it like https://sweets.example", *public)
+		return fmt.Errorf("--public: %q is not an address that a browser opens: write it like https://sweets.example",
+			*public)
 	}
 	if options.Mailer != nil && options.Public == "" {
 		slog.Warn("no letters about accounts are sent: say by --public where people reach this server")

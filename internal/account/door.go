@@ -190,7 +190,8 @@ func (a *Accounts) session(ctx context.Context, _ *struct{}) (*struct{ Body Sess
 		return nil, err
 	}
 	if who.Kitchen == uuid.Nil {
-		return &struct{ Body Session }{Session{Passkeys: a.relying(ctx) != nil, Now: a.Clock(), Demo: a.demo, Mails: a.mails(), ToTry: a.Fill != nil}}, nil
+		return &struct{ Body Session }{Session{Passkeys: a.relying(ctx) != nil, Now: a.Clock(), Demo: a.demo,
+			Mails: a.mails(), ToTry: a.Fill != nil}}, nil
 	}
 	return a.answer(ctx, who)
 }

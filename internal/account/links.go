@@ -19,7 +19,7 @@ import (
 
 // Link of a letter: what it does.
 type Link struct {
-	Kind    letterKind `json:"kind" enum:"open,verify,move,moved,reset" doc:"What it does: open a kitchen, prove an address, move to a new one, take that back, set a new password"`
+	Kind    letterKind `json:"kind" enum:"open,verify,move,moved,reset" doc:"moved takes a move back"`
 	Mail    string     `json:"mail" doc:"The address that it was sent to"`
 	Kitchen string     `json:"kitchen,omitempty" doc:"That it opens"`
 	Takes   bool       `json:"takesPassword" doc:"It asks for a new password"`
@@ -208,6 +208,11 @@ func closeAll(ctx context.Context, tx pgx.Tx, person uuid.UUID) error {
 
 // noteAll notes an event in every kitchen of the person of tx.
 func (a *Accounts) noteAll(ctx context.Context, tx pgx.Tx, person uuid.UUID, what web.Event, about string) error {
+	return inEach(ctx, tx, person, func() error { return web.Note(ctx, tx, a.Clock(), what, about) })
+}
+
+// inEach kitchen of the person of tx, one after the other.
+func inEach(ctx context.Context, tx pgx.Tx, person uuid.UUID, do func() error) error {
 	kitchens, err := kitchensOf(ctx, tx, person)
 	if err != nil {
 		return err
@@ -216,7 +221,7 @@ func (a *Accounts) noteAll(ctx context.Context, tx pgx.Tx, person uuid.UUID, wha
 		if err := db.Set(ctx, tx, "zt.kitchen", k.String()); err != nil {
 			return err
 		}
-		if err := web.Note(ctx, tx, a.Clock(), what, about); err != nil {
+		if err := do(); err != nil {
 			return err
 		}
 	}

@@ -2,6 +2,7 @@ package account
 
 import (
 	"context"
+	"errors"
 	"net/http"
 	"net/mail"
 	"strconv"
@@ -14,7 +15,6 @@ import (
 
 	"zestytin/core/invalid"
 	"zestytin/core/reason"
-	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 )
 
@@ -168,7 +168,7 @@ func (a *Accounts) endSession(ctx context.Context, in *web.ID) (*struct{}, error
 		var agent string
 		err := tx.QueryRow(ctx, `delete from sessions where id = $1 and person_id = $2 returning agent`, in.ID,
 			who.Person).Scan(&agent)
-		if err == pgx.ErrNoRows {
+		if errors.Is(err, pgx.ErrNoRows) {
 			return web.NotFound("session")
 		}
 		if err != nil {
@@ -271,26 +271,14 @@ func (a *Accounts) securityLog(ctx context.Context, _ *struct{}) (*struct{ Body 
 // failed to sign in: noted for the kitchens of whom it was tried, once a minute from one address.
 func (a *Accounts) failed(ctx context.Context, person uuid.UUID) error {
 	return a.as(ctx, web.Actor{Person: person}, func(tx pgx.Tx) error {
-		kitchens, err := kitchensOf(ctx, tx, person)
-		if err != nil {
-			return err
-		}
-		for _, k := range kitchens {
-			if err := db.Set(ctx, tx, "zt.kitchen", k.String()); err != nil {
-				return err
-			}
+		return inEach(ctx, tx, person, func() error {
 			now, lately := a.Clock(), false
-			if err := tx.QueryRow(ctx, `select exists (select from security_events where what = $1 and address = $2
-				and at > $3)`, web.Failed, web.CallerOf(ctx).Address, now.Add(-time.Minute)).Scan(&lately); err != nil {
+			err := tx.QueryRow(ctx, `select exists (select from security_events where what = $1 and address = $2
+				and at > $3)`, web.Failed, web.CallerOf(ctx).Address, now.Add(-time.Minute)).Scan(&lately)
+			if err != nil || lately {
 				return err
 			}
-			if lately {
-				continue
-			}
-			if err := web.Note(web.WithWho(ctx, web.Actor{Person: person}), tx, now, web.Failed, ""); err != nil {
-				return err
-			}
-		}
-		return nil
+			return web.Note(web.WithWho(ctx, web.Actor{Person: person}), tx, now, web.Failed, "")
+		})
 	})
 }

@@ -23,7 +23,8 @@ import (
 )
 
 // A passkey is a pair of keys of which a device keeps the private half and lets its owner use it by finger, face or
-// code: it is both steps at the door in one, and no other site gets anything out of it (W3C Web Authentication, level 3).
+// code: it is both steps at the door in one, and no other site gets anything out of it (W3C Web Authentication, level
+// 3).
 
 const (
 	mostPasskeys = 20

@@ -131,8 +131,8 @@ func TestSomebodyIsForgotten(t *testing.T) {
 	maren.problem(404, "", "customer", maren.send("POST", "/customers/forget", object{"name": "Zelda Quorn"}))
 }
 
-// A customer's own data are one file: every word that is known of them, none of anybody else, no secret; it is noted that
-// it was fetched.
+// A customer's own data are one file: every word that is known of them, none of anybody else, no secret; it is noted
+// that it was fetched.
 func TestACustomersFile(t *testing.T) {
 	t.Parallel()
 	h := open(t)
@@ -201,7 +201,8 @@ func TestCustomersAreKeptForSoLong(t *testing.T) {
 	}
 	h.pass(2 * time.Hour)
 	all := names()
-	if strings.Contains(all, "Zelda Quorn") || !strings.Contains(all, "Owen Debt") || !strings.Contains(strings.ToLower(all), "ada again") {
+	if strings.Contains(all, "Zelda Quorn") || !strings.Contains(all, "Owen Debt") ||
+		!strings.Contains(strings.ToLower(all), "ada again") {
 		t.Error(all)
 	}
 }

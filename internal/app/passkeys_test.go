@@ -26,7 +26,8 @@ func TestPasskeysThatAreNone(t *testing.T) {
 	maren = h.maren(t)
 	none := object{"id": "AAAA", "rawId": "AAAA", "type": "public-key", "response": object{"clientDataJSON": "e30",
 		"attestationObject": "oA", "authenticatorData": "AAAA", "signature": "AAAA", "userHandle": "AAAA"}}
-	maren.problem(401, "", "not taken", maren.send("POST", "/account/passkeys", object{"name": "Tablet", "credential": none}))
+	tablet := object{"name": "Tablet", "credential": none}
+	maren.problem(401, "", "not taken", maren.send("POST", "/account/passkeys", tablet))
 	options := maren.must(200, "POST", "/account/passkeys/outline", nil)["options"].(object)
 	rp, user := options["rp"].(object), options["user"].(object)
 	if rp["id"] != "sweets.example" || user["name"] != demo.SignIn.Mail || len(options["challenge"].(string)) < 40 ||
@@ -34,19 +35,19 @@ func TestPasskeysThatAreNone(t *testing.T) {
 		options["authenticatorSelection"].(object)["residentKey"] != "required" {
 		t.Errorf("%v", options)
 	}
-	maren.problem(422, "body.credential", "not taken", maren.send("POST", "/account/passkeys",
-		object{"name": "Tablet", "credential": none}))
-	maren.problem(401, "", "not taken", maren.send("POST", "/account/passkeys", object{"name": "Tablet", "credential": none}))
+	maren.problem(422, "body.credential", "not taken", maren.send("POST", "/account/passkeys", tablet))
+	maren.problem(401, "", "not taken", maren.send("POST", "/account/passkeys", tablet))
 	maren.must(200, "POST", "/account/passkeys/outline", nil)
 	h.pass(6 * time.Minute)
-	maren.problem(401, "", "not taken", maren.send("POST", "/account/passkeys", object{"name": "Tablet", "credential": none}))
+	maren.problem(401, "", "not taken", maren.send("POST", "/account/passkeys", tablet))
 	h.pass(6 * time.Minute)
 	maren.problem(403, "", "once more", maren.send("POST", "/account/passkeys/outline", nil))
 
 	p := h.visitor(t)
 	p.problem(401, "", "not taken", p.send("POST", "/session/passkey", object{"credential": none}))
 	asked := p.must(200, "POST", "/session/passkey/outline", nil)["options"].(object)
-	if asked["rpId"] != "sweets.example" || asked["allowCredentials"] != nil || strings.Contains(flat(t, asked), demo.SignIn.Mail) {
+	if asked["rpId"] != "sweets.example" || asked["allowCredentials"] != nil ||
+		strings.Contains(flat(t, asked), demo.SignIn.Mail) {
 		t.Errorf("it says nothing of who has an account: %v", asked)
 	}
 	for _, nonsense := range []any{none, "x", 7, []any{}, object{}, nil} {

@@ -56,8 +56,8 @@ func TestTheSecondStep(t *testing.T) {
 	first := strings.ToLower(paper[0].(string))
 	q.must(200, "POST", "/session", with2(first))
 	q.problem(401, "", "used already", p.send("POST", "/session", with2(first)))
-	if a := q.must(200, "GET", "/account", nil); a["second"].(object)["left"] != 9.0 || a["second"].(object)["since"] == nil {
-		t.Errorf("%v", a["second"])
+	if s := q.must(200, "GET", "/account", nil)["second"].(object); s["left"] != 9.0 || s["since"] == nil {
+		t.Errorf("%v", s)
 	}
 	// New ones end those before.
 	h.pass(11 * time.Minute)
@@ -69,7 +69,8 @@ func TestTheSecondStep(t *testing.T) {
 	maren.must(204, "DELETE", "/account/second-step", nil)
 	p.must(200, "POST", "/session", demo.SignIn)
 	log := strings.Join(maren.safety(), ",")
-	if !strings.Contains(log, "second step off") || !strings.Contains(log, "second step on") || !strings.Contains(log, "failed") {
+	if !strings.Contains(log, "second step off") || !strings.Contains(log, "second step on") ||
+		!strings.Contains(log, "failed") {
 		t.Error(log)
 	}
 }

@@ -54,11 +54,7 @@ func TestAKitchenToTry(t *testing.T) {
 	one.problem(409, "", "to be tried", one.send("DELETE", "/kitchen/leaving", nil))
 	h.pass(2 * time.Minute)
 	h.hurry(t)
-	for deadline := time.Now().Add(20 * time.Second); one.outbox(id)[0]["state"] != "dropped"; time.Sleep(50 * time.Millisecond) {
-		if time.Now().After(deadline) {
-			t.Fatal(one.outbox(id))
-		}
-	}
+	h.becomes(t, one, id, 0, "dropped")
 	if list := c.Letters(); len(list) != 0 {
 		t.Errorf("%v", list)
 	}

@@ -163,7 +163,7 @@ export default function SignIn({ demo, mails, toTry, passkeys }: Door) {
                 />
               </Field>
             )}
-            {refused && !refused.problem.errors?.length && (
+            {refused && !Object.keys(f).some((key) => refused.at(key)) && (
               <p className="fault" role="alert">
                 {refused.message}
               </p>

@@ -3512,7 +3512,7 @@ export interface components {
         };
         AccountLink: {
             /**
-             * @description What it does: open a kitchen, prove an address, move to a new one, take that back, set a new password
+             * @description moved takes a move back
              * @enum {string}
              */
             kind: "open" | "verify" | "move" | "moved" | "reset";

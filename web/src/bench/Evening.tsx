@@ -3,7 +3,7 @@ import { lookOf } from '../kit/chocolate'
 import { useKitchen } from '../shell/kitchen'
 import type { Step } from './StepRow'
 import { words } from './words'
-import './bench.css'
+import './evening.css'
 
 type Session = Schemas['BenchSession']
 
