@@ -58,7 +58,7 @@ func TestListPriceIsChecked(t *testing.T) {
 			if got := strings.Join(fields, " "); got != c.want {
 				t.Errorf("%+v: %q is wrong, want %q", c.list, got, c.want)
 			}
-		} else if err != nil || l.Price != c.want {
+		} else if err != nil || string(l.Price) != c.want {
 			t.Errorf("%+v: %v, %v; want %s", c.list, l, err, c.want)
 		}
 	}

@@ -20,6 +20,12 @@ type Amount struct {
 	Why batch.Why `json:"why"`
 }
 
+// Blank is a without its amount and how it came about.
+func (a Amount) Blank() any {
+	type bare Amount
+	return bare{Money: price.Money{Currency: a.Currency}}
+}
+
 // Sum is the money of an order. The lines from Ingredients to Card add up to Total; Base less Discount and with Rush
 // and Rounded is Asked; Net and Tax are Gross; Left is Net less Total.
 type Sum struct {
@@ -72,8 +78,8 @@ type Beside struct {
 
 // ListPrice is what the seller's own price list asks for so many pieces, or bags of bark, before tax.
 type ListPrice struct {
-	Price string `json:"price"` // decimal
-	Count int    `json:"count"`
+	Price price.Typed `json:"price"` // decimal
+	Count int         `json:"count"`
 }
 
 // Check finds what cannot be, and writes the price with the currency's decimals. The error is an *invalid.Error.
@@ -88,7 +94,7 @@ func (l *ListPrice) Check(currency string) error {
 	if l.Count < 1 || l.Count > 10_000 {
 		f.Add("count", reason.Of("order.list-price-is-for-so-many"))
 	}
-	l.Price = price.In(currency, d).Amount
+	l.Price = price.Typed(price.In(currency, d).Amount)
 	return f.Err()
 }
 
@@ -103,7 +109,7 @@ func Listed(lines []Line, treats map[ident.Treat]Treat, currency string) *price.
 		if list == nil || list.Count < 1 {
 			return nil
 		}
-		each, err := decimal.NewFromString(list.Price)
+		each, err := decimal.NewFromString(string(list.Price))
 		if err != nil {
 			return nil
 		}
@@ -115,8 +121,8 @@ func Listed(lines []Line, treats map[ident.Treat]Treat, currency string) *price.
 
 // Market is what others ask for a dozen, as the seller has seen it.
 type Market struct {
-	Low  string `json:"low"`
-	High string `json:"high"`
+	Low  price.Typed `json:"low"`
+	High price.Typed `json:"high"`
 }
 
 // Check finds what cannot be. The error is an *invalid.Error.
@@ -144,7 +150,7 @@ type Stand struct {
 }
 
 func (m *Market) stand(dozen decimal.Decimal, currency string) *Stand {
-	low, high := decimal.RequireFromString(m.Low), decimal.RequireFromString(m.High)
+	low, high := decimal.RequireFromString(string(m.Low)), decimal.RequireFromString(string(m.High))
 	s := &Stand{Low: price.In(currency, low), High: price.In(currency, high), Dozen: price.In(currency, dozen)}
 	switch {
 	case dozen.LessThan(low):

@@ -18,6 +18,18 @@ type Money struct {
 	Currency string `json:"currency"`
 }
 
+// Blank is m without its amount.
+func (m Money) Blank() any {
+	type bare Money
+	return bare{Currency: m.Currency}
+}
+
+// Typed is an amount of money as it is typed: decimal, empty where nobody has said.
+type Typed string
+
+// Blank is nothing.
+func (Typed) Blank() any { return "" }
+
 // Decimals of a currency, by its ISO 4217 code: most have 2.
 func Decimals(currency string) int32 {
 	switch currency {
@@ -39,8 +51,8 @@ func In(currency string, d decimal.Decimal) Money {
 }
 
 // Read a price as it is typed: "168", "168.00". Errors are plain sentences.
-func Read(text, currency string) (decimal.Decimal, error) {
-	d, err := decimal.NewFromString(text)
+func Read[T ~string](text T, currency string) (decimal.Decimal, error) {
+	d, err := decimal.NewFromString(string(text))
 	switch {
 	case err != nil:
 		return d, reason.Of("price.not-amount-money-write-digits", reason.Name(text))

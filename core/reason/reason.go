@@ -37,6 +37,12 @@ func Because(err error) Reason {
 // Said is a sentence that stands as it is.
 func Said(sentence string) Reason { return Of(AsWritten, Name(sentence)) }
 
+// Paid is an amount of money in an answer, wherever it stands: whom it does not concern gets it blank.
+type Paid interface {
+	// Blank is the same shape without the amount.
+	Blank() any
+}
+
 // None tells whether there is no reason.
 func (r Reason) None() bool { return r.Code == "" }
 

@@ -16,6 +16,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 
+	"zestytin/core/reason"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/jobs"
 	"zestytin/internal/platform/post"
@@ -54,6 +55,12 @@ type Deps struct {
 	// empty, which is refused while orders are ahead.
 	Rezone func(ctx context.Context, tx pgx.Tx, from, to, handovers string) error
 
+	// May says whether an operation, by its id, is for a role; of no role: for whoever works in no kitchen.
+	May func(role web.Role, operation string) bool
+
+	// Forget a person who works in no kitchen.
+	Forget func(ctx context.Context, tx pgx.Tx, person uuid.UUID) error
+
 	// Fill a kitchen that a visitor may try, for who signs in with a mail; nil: there is none to try.
 	Fill func(ctx context.Context, mail string) error
 
@@ -79,6 +86,8 @@ func Register(h web.Base, sessions *scs.SessionManager, demo *SignIn, needs Deps
 	web.Register(h, huma.Operation{OperationID: "change-password", Method: "PUT", Path: "/api/v1/password",
 		Summary: "Change the password; every other session ends", Tags: tags, DefaultStatus: 204}, a.changePassword)
 	a.own(tags)
+	a.belonging(tags)
+	a.helpers(tags)
 	a.second(tags)
 	a.passkeys(tags)
 	web.Register(h, huma.Operation{OperationID: "get-kitchen", Method: "GET", Path: "/api/v1/kitchen",
@@ -140,16 +149,24 @@ func (a *Accounts) enter(ctx huma.Context, next func(huma.Context)) {
 		refuse(a.API, ctx, err)
 		return
 	}
-	if who.Kitchen == uuid.Nil {
+	if who.Person == uuid.Nil {
 		_ = huma.WriteErr(a.API, ctx, http.StatusUnauthorized,
 			"You are signed out: sign in and try again. What you typed is still on the page.")
+		return
+	}
+	if !a.May(who.Role, ctx.Operation().OperationID) {
+		if who.Kitchen == uuid.Nil {
+			refuse(a.API, ctx, web.Reject(http.StatusForbidden, "account.in-no-kitchen"))
+		} else {
+			refuse(a.API, ctx, web.Reject(http.StatusForbidden, "account.not-for", reason.Word(who.Role)))
+		}
 		return
 	}
 	if web.AsksAgain(ctx.Operation()) && !a.isSure(ctx.Context()) {
 		refuse(a.API, ctx, web.Reject(http.StatusForbidden, "account.say-again"))
 		return
 	}
-	words, err := a.words(ctx.Context(), who.Kitchen)
+	words, err := a.words(ctx.Context(), who)
 	if err != nil {
 		refuse(a.API, ctx, err)
 		return
@@ -185,7 +202,8 @@ func stored(token string) string {
 	return base64.RawURLEncoding.EncodeToString(sum[:])
 }
 
-// who the session belongs to; the zero value when it has ended, for example because the password was changed.
+// who the session belongs to; the zero value when it has ended, for example because the password was changed. Somebody
+// who works no longer in the session's kitchen is in none.
 func (a *Accounts) who(ctx context.Context) (web.Actor, error) {
 	person, err := uuid.Parse(a.sessions.GetString(ctx, "person"))
 	if err != nil {
@@ -195,13 +213,17 @@ func (a *Accounts) who(ctx context.Context) (web.Actor, error) {
 	var seen *time.Time
 	var is bool
 	token := stored(a.sessions.Token(ctx))
+	kitchen, _ := uuid.Parse(a.sessions.GetString(ctx, "kitchen"))
+	who := web.Actor{Person: person}
 	err = db.Do(ctx, a.Pool, func(c *pgx.Conn) error {
 		asked := &pgx.Batch{} // in one go: every request asks it
 		asked.Queue("select set_config('zt.person', $1, true), set_config('zt.session', $2, true)", person.String(),
 			token)
-		asked.Queue(`select p.credentials, s.seen, s.token is not null from people p
-			left join sessions s on s.token = $2 where p.id = $1`, person, token).
-			QueryRow(func(row pgx.Row) error { return row.Scan(&credentials, &seen, &is) })
+		asked.Queue(`select p.credentials, s.seen, s.token is not null, coalesce(m.role, '') from people p
+			left join sessions s on s.token = $2
+			left join memberships m on m.person_id = p.id and m.kitchen_id = $3 and m.left_at is null
+			where p.id = $1`, person, token, kitchen).
+			QueryRow(func(row pgx.Row) error { return row.Scan(&credentials, &seen, &is, &who.Role) })
 		return c.SendBatch(ctx, asked).Close()
 	})
 	if errors.Is(err, pgx.ErrNoRows) || err == nil && (!is || credentials != a.sessions.GetInt(ctx, "credentials")) {
@@ -217,21 +239,26 @@ func (a *Accounts) who(ctx context.Context) (web.Actor, error) {
 			}
 		}
 	}
-	kitchen, _ := uuid.Parse(a.sessions.GetString(ctx, "kitchen"))
-	return web.Actor{Person: person, Kitchen: kitchen}, err
+	if who.Role != "" {
+		who.Kitchen = kitchen
+	}
+	return who, err
 }
 
-// Still says whether who asks by ctx is still signed in, as far as it can be told.
+// Still says whether who asks by ctx is signed in and works in the kitchen as they did, as far as it can be told.
 func (a *Accounts) Still(ctx context.Context) bool {
 	who, err := a.who(ctx)
-	return err != nil || who.Kitchen != uuid.Nil
+	return err != nil || who == web.ActorOf(ctx)
 }
 
-// words that a kitchen reads.
-func (a *Accounts) words(ctx context.Context, kitchen uuid.UUID) (w *text.Words, err error) {
-	err = db.InKitchen(ctx, a.Pool, kitchen, func(tx pgx.Tx) error {
+// words that somebody reads in a kitchen.
+func (a *Accounts) words(ctx context.Context, who web.Actor) (w *text.Words, err error) {
+	err = db.InKitchen(ctx, a.Pool, who.Kitchen, func(tx pgx.Tx) error {
 		w, err = web.Words(ctx, tx)
 		return err
 	})
+	if err == nil && who.Role == web.Maker {
+		w = w.WithoutMoney()
+	}
 	return w, err
 }

@@ -25,28 +25,30 @@ type SignIn struct {
 
 // Session is who is signed in, and the kitchen's clock.
 type Session struct {
-	SignedIn bool       `json:"signedIn"`
-	Mailed   bool       `json:"mailed,omitempty" doc:"A letter with a link is on its way: the kitchen is opened by that"`
-	Mails    bool       `json:"mails,omitempty" doc:"This server sends letters: a password can be reset by one"`
-	Sure     bool       `json:"sure,omitempty" doc:"Who asks has said lately who they are: what asks again does not ask now"`
-	GoneAt   *time.Time `json:"goneAt,omitempty" doc:"The kitchen and all that is in it go then"`
-	ToTry    bool       `json:"toTry,omitempty" doc:"A visitor's kitchen: it goes after a day. Of nobody: there is one to try"`
-	Passkeys bool       `json:"passkeys,omitempty" doc:"One can sign in by a passkey at this address"`
-	Unproven bool       `json:"unproven,omitempty" doc:"A letter could prove one's address, and none has"`
-	ID       string     `json:"id,omitempty" doc:"Of the person"`
-	Person   string     `json:"person,omitempty"`
-	Kitchen  string     `json:"kitchen,omitempty"`
-	TimeZone string     `json:"timeZone,omitempty"`
-	Units    string     `json:"units,omitempty" enum:"us,metric"`
-	Country  string     `json:"country,omitempty"`
-	Clock    int        `json:"clock,omitempty" enum:"12,24"`
-	Dates    string     `json:"dates,omitempty" enum:"dmy,mdy,ymd"`
-	Degrees  string     `json:"degrees,omitempty" enum:"C,F"`
-	Public   string     `json:"public,omitempty" doc:"Where customers reach the kitchen; empty: as the page was opened"`
-	Law      food.Law   `json:"law,omitempty" enum:"us,eu" doc:"By which allergens are declared"`
-	Currency string     `json:"currency,omitempty"`
-	Now      time.Time  `json:"now"`
-	Demo     *SignIn    `json:"demo,omitempty" doc:"The demo's sign-in, in demo mode only"`
+	SignedIn bool        `json:"signedIn"`
+	Mailed   bool        `json:"mailed,omitempty" doc:"A letter with a link is on its way: the kitchen is opened by that"`
+	Mails    bool        `json:"mails,omitempty" doc:"This server sends letters: a password can be reset by one"`
+	Sure     bool        `json:"sure,omitempty" doc:"Who asks has said lately who they are: what asks again does not ask now"`
+	GoneAt   *time.Time  `json:"goneAt,omitempty" doc:"The kitchen and all that is in it go then"`
+	ToTry    bool        `json:"toTry,omitempty" doc:"A visitor's kitchen: it goes after a day. Of nobody: there is one to try"`
+	Passkeys bool        `json:"passkeys,omitempty" doc:"One can sign in by a passkey at this address"`
+	Role     web.Role    `json:"role,omitempty" doc:"As what one works there"`
+	Kitchens []Belonging `json:"kitchens,omitempty" doc:"All kitchens that one works in. Signed in without a kitchen: one has to choose, or works in none"`
+	Unproven bool        `json:"unproven,omitempty" doc:"A letter could prove one's address, and none has"`
+	ID       string      `json:"id,omitempty" doc:"Of the person"`
+	Person   string      `json:"person,omitempty"`
+	Kitchen  string      `json:"kitchen,omitempty"`
+	TimeZone string      `json:"timeZone,omitempty"`
+	Units    string      `json:"units,omitempty" enum:"us,metric"`
+	Country  string      `json:"country,omitempty"`
+	Clock    int         `json:"clock,omitempty" enum:"12,24"`
+	Dates    string      `json:"dates,omitempty" enum:"dmy,mdy,ymd"`
+	Degrees  string      `json:"degrees,omitempty" enum:"C,F"`
+	Public   string      `json:"public,omitempty" doc:"Where customers reach the kitchen; empty: as the page was opened"`
+	Law      food.Law    `json:"law,omitempty" enum:"us,eu" doc:"By which allergens are declared"`
+	Currency string      `json:"currency,omitempty"`
+	Now      time.Time   `json:"now"`
+	Demo     *SignIn     `json:"demo,omitempty" doc:"The demo's sign-in, in demo mode only"`
 }
 
 func (a *Accounts) begin(ctx context.Context, who web.Actor, credentials int) error {
@@ -114,13 +116,7 @@ func (a *Accounts) signIn(ctx context.Context, in *struct{ Body SignIn }) (*stru
 		}
 	}
 	if err := a.as(ctx, who, func(tx pgx.Tx) error {
-		kitchens, err := kitchensOf(ctx, tx, who.Person)
-		if err == nil && len(kitchens) == 0 {
-			err = pgx.ErrNoRows
-		}
-		if err == nil {
-			who.Kitchen = kitchens[0]
-		}
+		who, err = entry(ctx, tx, who.Person)
 		return err
 	}); err != nil {
 		return nil, err
@@ -189,7 +185,7 @@ func (a *Accounts) session(ctx context.Context, _ *struct{}) (*struct{ Body Sess
 	if err != nil {
 		return nil, err
 	}
-	if who.Kitchen == uuid.Nil {
+	if who.Person == uuid.Nil {
 		return &struct{ Body Session }{Session{Passkeys: a.relying(ctx) != nil, Now: a.Clock(), Demo: a.demo,
 			Mails: a.mails(), ToTry: a.Fill != nil}}, nil
 	}
@@ -198,12 +194,22 @@ func (a *Accounts) session(ctx context.Context, _ *struct{}) (*struct{ Body Sess
 
 func (a *Accounts) answer(ctx context.Context, who web.Actor) (*struct{ Body Session }, error) {
 	s := Session{SignedIn: true, ID: who.Person.String(), Now: a.Clock(), Mails: a.mails(), Sure: a.isSure(ctx)}
-	err := db.InKitchen(ctx, a.Pool, who.Kitchen, func(tx pgx.Tx) error {
-		return tx.QueryRow(ctx, `select p.name, k.name, k.time_zone, k.units, k.law, k.currency, k.country,
-			k.clock, k.dates, k.degrees, k.public_address, p.verified_at is null, k.gone_at, k.to_try
-			from people p, kitchens k where p.id = $1 and k.id = $2`,
-			who.Person, who.Kitchen).Scan(&s.Person, &s.Kitchen, &s.TimeZone, &s.Units, &s.Law, &s.Currency,
-			&s.Country, &s.Clock, &s.Dates, &s.Degrees, &s.Public, &s.Unproven, &s.GoneAt, &s.ToTry)
+	err := a.as(ctx, who, func(tx pgx.Tx) (err error) {
+		if err := tx.QueryRow(ctx, `select name, verified_at is null from people where id = $1`, who.Person).
+			Scan(&s.Person, &s.Unproven); err != nil {
+			return err
+		}
+		if s.Kitchens, err = belongings(ctx, tx, who); err != nil || who.Kitchen == uuid.Nil {
+			return err
+		}
+		s.Role = who.Role
+		if err := db.Set(ctx, tx, "zt.kitchen", who.Kitchen.String()); err != nil {
+			return err
+		}
+		return tx.QueryRow(ctx, `select k.name, k.time_zone, k.units, k.law, k.currency, k.country,
+			k.clock, k.dates, k.degrees, k.public_address, k.gone_at, k.to_try from kitchens k where k.id = $1`,
+			who.Kitchen).Scan(&s.Kitchen, &s.TimeZone, &s.Units, &s.Law, &s.Currency, &s.Country, &s.Clock, &s.Dates,
+			&s.Degrees, &s.Public, &s.GoneAt, &s.ToTry)
 	})
 	s.Unproven = s.Unproven && s.Mails && !s.ToTry
 	return &struct{ Body Session }{s}, err

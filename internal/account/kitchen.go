@@ -24,16 +24,16 @@ import (
 
 // Settings is the kitchen's own numbers.
 type Settings struct {
-	Name       string  `json:"name"`
-	TimeZone   string  `json:"timeZone"`
-	Currency   string  `json:"currency"`
-	Units      string  `json:"units" enum:"us,metric"`
-	Hourly     string  `json:"hourly" doc:"For an hour of hands, decimal"`
-	Overhead   string  `json:"overhead" doc:"Heat, light and wear for an hour, decimal"`
-	Margin     float64 `json:"margin" doc:"Share of a price that is to be left over, 0 to 0.9"`
-	Confidence float64 `json:"sureness" doc:"How sure the count of good pieces is to be, 0.5 to 0.999"`
-	AirTemp    float64 `json:"room" doc:"Temperature of the kitchen, C"`
-	Altitude   float64 `json:"altitude" doc:"Height of the kitchen above the sea, m"`
+	Name       string      `json:"name"`
+	TimeZone   string      `json:"timeZone"`
+	Currency   string      `json:"currency"`
+	Units      string      `json:"units" enum:"us,metric"`
+	Hourly     price.Typed `json:"hourly" doc:"For an hour of hands, decimal"`
+	Overhead   price.Typed `json:"overhead" doc:"Heat, light and wear for an hour, decimal"`
+	Margin     float64     `json:"margin" doc:"Share of a price that is to be left over, 0 to 0.9"`
+	Confidence float64     `json:"sureness" doc:"How sure the count of good pieces is to be, 0.5 to 0.999"`
+	AirTemp    float64     `json:"room" doc:"Temperature of the kitchen, C"`
+	Altitude   float64     `json:"altitude" doc:"Height of the kitchen above the sea, m"`
 	// Boiling is better than the altitude: it corrects for weather and thermometer as well.
 	Boiling  *float64         `json:"boiling,omitempty" doc:"What the seller's own thermometer shows in plain boiling water, C"`
 	Terms    price.Terms      `json:"terms"`
@@ -107,8 +107,8 @@ func Load(ctx context.Context, tx pgx.Tx) (Settings, int, error) {
 
 // Rates for the estimate.
 func (k Settings) Rates() price.Rates {
-	return price.Rates{Currency: k.Currency, Hourly: decimal.RequireFromString(k.Hourly),
-		Overhead: decimal.RequireFromString(k.Overhead), Margin: decimal.NewFromFloat(k.Margin)}
+	return price.Rates{Currency: k.Currency, Hourly: decimal.RequireFromString(string(k.Hourly)),
+		Overhead: decimal.RequireFromString(string(k.Overhead)), Margin: decimal.NewFromFloat(k.Margin)}
 }
 
 // Zone of the kitchen. A zone that the machine does not know any more counts as UTC.
@@ -124,7 +124,7 @@ func (k *Settings) check() error {
 	var f invalid.Faults
 	words(&f, "name", k.Name, reason.Of("account.name-the-kitchen"))
 	place(&f, k.TimeZone, k.Currency)
-	for path, text := range map[string]string{"hourly": k.Hourly, "overhead": k.Overhead} {
+	for path, text := range map[string]price.Typed{"hourly": k.Hourly, "overhead": k.Overhead} {
 		if _, err := price.Read(text, k.Currency); err != nil {
 			f.Add(path, err)
 		}
@@ -185,6 +185,9 @@ func (a *Accounts) kitchen(ctx context.Context, _ *struct{}) (*web.Tagged[Settin
 		k, revision, err = Load(ctx, tx)
 		return err
 	})
+	if web.ActorOf(ctx).Role == web.Maker { // what is no amount, but tells of money all the same
+		k.Margin, k.Terms = 0, price.Usual()
+	}
 	return web.TaggedBy(revision, k), err
 }
 

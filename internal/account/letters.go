@@ -32,17 +32,21 @@ const (
 	letterDevice   letterKind = "device"   // a sign-in from a browser that is not known
 	letterSecond   letterKind = "second"   // the second step at the door was switched off
 	letterLeaving  letterKind = "leaving"  // the kitchen is to go
+	letterJoin     letterKind = "join"     // makes an account that joins a kitchen
+	letterJoined   letterKind = "joined"   // to the owners: somebody has joined
+	letterRemoved  letterKind = "removed"  // somebody works in a kitchen no longer
+	letterPasskey  letterKind = "passkey"  // one was added
 )
 
 // works is how long the link of a letter does.
 var works = map[letterKind]time.Duration{letterOpen: 24 * time.Hour, letterVerify: 3 * 24 * time.Hour,
-	letterMove: 24 * time.Hour, letterMoved: 7 * 24 * time.Hour, letterReset: 30 * time.Minute}
+	letterMove: 24 * time.Hour, letterJoin: 24 * time.Hour, letterMoved: 7 * 24 * time.Hour, letterReset: 30 * time.Minute}
 
 // mostLetters of those that anybody can ask for, to one address in an hour; what is asked beyond that is answered as
 // ever, and not sent. What a person is told of their own account is always sent: nobody can use the others up first.
 const mostLetters = 5
 
-var asked = []letterKind{letterOpen, letterKnown, letterVerify, letterMove, letterReset}
+var asked = []letterKind{letterOpen, letterKnown, letterVerify, letterMove, letterReset, letterJoin}
 
 // facts of a letter that its person does not know.
 type facts struct {
@@ -52,6 +56,9 @@ type facts struct {
 	Address string   `json:"address,omitempty"` // of the network
 	Browser string   `json:"browser,omitempty"`
 	Kitchen string   `json:"kitchen,omitempty"`
+	Name    string   `json:"name,omitempty"` // of a helper, or of a passkey
+	Role    web.Role `json:"role,omitempty"`
+	Joins   string   `json:"joins,omitempty"` // hash of the invitation that is followed
 }
 
 // letter of an account.
@@ -178,7 +185,7 @@ func (a *Accounts) deliver(ctx context.Context, j letterJob) error {
 // TellLeaving that the kitchen of tx is to go, to everybody who works in it.
 func (a *Accounts) TellLeaving(ctx context.Context, tx pgx.Tx) error {
 	rows, err := tx.Query(ctx, `select p.id, p.mail, k.name from memberships m join people p on p.id = m.person_id
-		join kitchens k on k.id = m.kitchen_id`)
+		join kitchens k on k.id = m.kitchen_id where m.left_at is null`)
 	if err != nil {
 		return err
 	}
@@ -206,11 +213,11 @@ func (a *Accounts) tongueOf(ctx context.Context, l *letter) (*text.Words, *time.
 		return words, zone, nil
 	}
 	err := a.as(ctx, web.Actor{Person: *l.Person}, func(tx pgx.Tx) error {
-		kitchens, err := kitchensOf(ctx, tx, *l.Person)
-		if err != nil || len(kitchens) == 0 {
+		places, err := placesOf(ctx, tx, *l.Person)
+		if err != nil || len(places) == 0 {
 			return err
 		}
-		if err := db.Set(ctx, tx, "zt.kitchen", kitchens[0].String()); err != nil {
+		if err := db.Set(ctx, tx, "zt.kitchen", places[0].Kitchen.String()); err != nil {
 			return err
 		}
 		if words, err = web.Words(ctx, tx); err != nil {
@@ -221,15 +228,6 @@ func (a *Accounts) tongueOf(ctx context.Context, l *letter) (*text.Words, *time.
 		return err
 	})
 	return words, zone, err
-}
-
-// kitchensOf a person, who is the one of tx.
-func kitchensOf(ctx context.Context, tx pgx.Tx, person uuid.UUID) ([]uuid.UUID, error) {
-	rows, err := tx.Query(ctx, `select kitchen_id from memberships where person_id = $1 order by kitchen_id`, person)
-	if err != nil {
-		return nil, err
-	}
-	return pgx.CollectRows(rows, pgx.RowTo[uuid.UUID])
 }
 
 // say a letter: its subject and its body.
@@ -255,6 +253,18 @@ func (l *letter) say(w *text.Words, zone *time.Location, public, secret string) 
 		return w.Of("account.letter-password"), w.Of("account.letter-password-body", when, door)
 	case letterLeaving:
 		return w.Of("account.letter-leaving"), w.Of("account.letter-leaving-body", reason.Name(l.Facts.Kitchen), door)
+	case letterJoin:
+		return w.Of("account.letter-join", reason.Name(l.Facts.Kitchen)),
+			w.Of("account.letter-join-body", reason.Name(l.Facts.Kitchen), link)
+	case letterJoined:
+		return w.Of("account.letter-joined", reason.Name(l.Facts.Name), reason.Name(l.Facts.Kitchen)),
+			w.Of("account.letter-joined-body", reason.Name(l.Facts.Name), reason.Name(l.Facts.Kitchen),
+				reason.Word(l.Facts.Role), door)
+	case letterRemoved:
+		return w.Of("account.letter-removed", reason.Name(l.Facts.Kitchen)),
+			w.Of("account.letter-removed-body", reason.Name(l.Facts.Kitchen))
+	case letterPasskey:
+		return w.Of("account.letter-passkey"), w.Of("account.letter-passkey-body", when, reason.Name(l.Facts.Name), door)
 	case letterSecond:
 		return w.Of("account.letter-second"), w.Of("account.letter-second-body", when, door)
 	case letterDevice:

@@ -9,14 +9,14 @@ import (
 	"strings"
 	"time"
 
-	"zestytin/core/reason"
-	"zestytin/internal/platform/db"
-	"zestytin/internal/platform/web"
-
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httprate"
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
+
+	"zestytin/core/reason"
+	"zestytin/internal/platform/db"
+	"zestytin/internal/platform/web"
 )
 
 // Limits in a minute.
@@ -110,7 +110,8 @@ func Limit(pool *pgxpool.Pool, secure bool) func(http.Handler) http.Handler {
 			case r.Method == http.MethodPost && r.URL.Path == "/api/v1/session/confirm":
 				change.ServeHTTP(w, r)
 			case r.Method == http.MethodPost && r.URL.Path == "/api/v1/password-resets",
-				strings.HasPrefix(r.URL.Path, "/api/v1/account-links/"):
+				strings.HasPrefix(r.URL.Path, "/api/v1/account-links/"),
+				strings.HasPrefix(r.URL.Path, "/api/v1/invitations/"):
 				r, _ = withBrowser(w, r, secure)
 				letters.ServeHTTP(w, r)
 			case r.Method == http.MethodPost && (r.URL.Path == "/api/v1/kitchens" || r.URL.Path == "/api/v1/try-outs"):

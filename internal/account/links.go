@@ -1,6 +1,7 @@
 package account
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"net/http"
@@ -19,9 +20,9 @@ import (
 
 // Link of a letter: what it does.
 type Link struct {
-	Kind    letterKind `json:"kind" enum:"open,verify,move,moved,reset" doc:"moved takes a move back"`
+	Kind    letterKind `json:"kind" enum:"open,verify,move,moved,reset,join" doc:"moved takes a move back"`
 	Mail    string     `json:"mail" doc:"The address that it was sent to"`
-	Kitchen string     `json:"kitchen,omitempty" doc:"That it opens"`
+	Kitchen string     `json:"kitchen,omitempty" doc:"That it opens, or joins"`
 	Takes   bool       `json:"takesPassword" doc:"It asks for a new password"`
 }
 
@@ -55,7 +56,7 @@ func (a *Accounts) lookAtLink(ctx context.Context, in *Secret) (*struct{ Body Li
 		l, err := a.linked(ctx, tx, in.Secret, "")
 		out = Link{Kind: l.Kind, Mail: l.Mail, Takes: l.Kind.asks()}
 		if o := l.Facts.Opening; o != nil {
-			out.Kitchen = o.Kitchen
+			out.Kitchen = cmp.Or(o.Kitchen, l.Facts.Kitchen)
 		}
 		return err
 	})
@@ -107,19 +108,18 @@ func (a *Accounts) useLink(ctx context.Context, in *struct {
 			}
 			return err
 		}
+		if l.Kind == letterJoin {
+			who, err := a.joinByLetter(ctx, tx, &l)
+			opened = &who
+			return err
+		}
 		return a.follow(ctx, tx, &l, hash)
 	})
 	switch {
 	case err != nil:
 		return nil, taken(err)
 	case opened != nil:
-		if err := a.begin(ctx, *opened, 1); err != nil {
-			return nil, err
-		}
-		if _, err := remember(ctx, a.Pool, opened.Person, a.Clock()); err != nil {
-			return nil, err
-		}
-		return a.answer(ctx, *opened)
+		return a.arrive(ctx, *opened)
 	case seen.Kind.asks(): // whoever is signed in here signs in anew
 		if err := a.sessions.Destroy(ctx); err != nil {
 			return nil, err
@@ -213,12 +213,12 @@ func (a *Accounts) noteAll(ctx context.Context, tx pgx.Tx, person uuid.UUID, wha
 
 // inEach kitchen of the person of tx, one after the other.
 func inEach(ctx context.Context, tx pgx.Tx, person uuid.UUID, do func() error) error {
-	kitchens, err := kitchensOf(ctx, tx, person)
+	places, err := placesOf(ctx, tx, person)
 	if err != nil {
 		return err
 	}
-	for _, k := range kitchens {
-		if err := db.Set(ctx, tx, "zt.kitchen", k.String()); err != nil {
+	for _, at := range places {
+		if err := db.Set(ctx, tx, "zt.kitchen", at.Kitchen.String()); err != nil {
 			return err
 		}
 		if err := do(); err != nil {

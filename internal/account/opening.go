@@ -8,6 +8,7 @@ import (
 	"time"
 	"unicode/utf8"
 
+	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/trustelem/zxcvbn"
@@ -48,22 +49,31 @@ func (o *Opening) proposed() start.Country { return start.Of(o.Country, o.Curren
 
 func (o *Opening) check() error {
 	var f invalid.Faults
-	words(&f, "kitchen", o.Kitchen, reason.Of("account.name-the-kitchen"))
-	words(&f, "name", o.Name, reason.Of("account.write-your-name"))
+	o.checkKitchen(&f)
+	o.checkPerson(&f)
+	return f.Err()
+}
+
+// checkPerson: whose account it is to be.
+func (o *Opening) checkPerson(f *invalid.Faults) {
+	words(f, "name", o.Name, reason.Of("account.write-your-name"))
 	if strings.TrimSpace(o.Mail) == "" {
 		f.Add("mail", reason.Of("account.write-your-mail"))
 	} else if _, err := mail.ParseAddress(o.Mail); err != nil || len(o.Mail) > 200 {
 		f.Add("mail", reason.Of("account.not-mail-address-write-like", reason.Name(o.Mail)))
 	}
-	password(&f, "password", o.Password, o.Mail)
+	password(f, "password", o.Password, o.Mail)
+}
+
+func (o *Opening) checkKitchen(f *invalid.Faults) {
+	words(f, "kitchen", o.Kitchen, reason.Of("account.name-the-kitchen"))
 	if o.Currency == "" {
 		o.Currency = moneyOf(o.Country)
 	}
 	if !isoCountry.MatchString(o.Country) {
 		f.Add("country", reason.Of("account.not-a-country", reason.Name(o.Country)))
 	}
-	place(&f, o.TimeZone, o.Currency)
-	return f.Err()
+	place(f, o.TimeZone, o.Currency)
 }
 
 func words(f *invalid.Faults, path, text string, missing reason.Reason) {
@@ -126,17 +136,32 @@ func Open(ctx context.Context, pool *pgxpool.Pool, now time.Time, o Opening) (wh
 // open a kitchen whose opening has been checked. hash is that of its password; proven is when its address was.
 func open(ctx context.Context, tx pgx.Tx, now time.Time, o Opening, hash string, proven *time.Time) (who web.Actor,
 	err error) {
-	who, mail := web.Actor{Person: db.NewID(), Kitchen: db.NewID()}, normal(o.Mail)
-	if err := db.Set(ctx, tx, "zt.kitchen", who.Kitchen.String(), "zt.mail", mail); err != nil {
+	if who.Person, err = newPerson(ctx, tx, now, o, hash, proven); err != nil {
 		return who, err
+	}
+	return openFor(ctx, tx, now, o, who.Person)
+}
+
+// newPerson with the name and the address of o.
+func newPerson(ctx context.Context, tx pgx.Tx, now time.Time, o Opening, hash string, proven *time.Time) (uuid.UUID,
+	error) {
+	id, mail := db.NewID(), normal(o.Mail)
+	if err := db.Set(ctx, tx, "zt.mail", mail); err != nil {
+		return id, err
 	}
 	tag, err := tx.Exec(ctx, `insert into people (id, mail, name, password_hash, created_at, verified_at)
-		values ($1, $2, $3, $4, $5, $6) on conflict (mail) do nothing`, who.Person, mail, o.Name, hash, now, proven)
-	if err != nil {
-		return who, err
+		values ($1, $2, $3, $4, $5, $6) on conflict (mail) do nothing`, id, mail, strings.TrimSpace(o.Name), hash, now, proven)
+	if err == nil && tag.RowsAffected() == 0 {
+		err = invalid.At("mail", reason.Of("account.there-account-with-this-address"))
 	}
-	if tag.RowsAffected() == 0 {
-		return who, invalid.At("mail", reason.Of("account.there-account-with-this-address"))
+	return id, err
+}
+
+// openFor a person who has an account.
+func openFor(ctx context.Context, tx pgx.Tx, now time.Time, o Opening, person uuid.UUID) (who web.Actor, err error) {
+	who = web.Actor{Person: person, Kitchen: db.NewID(), Role: web.Owner}
+	if err := db.Set(ctx, tx, "zt.kitchen", who.Kitchen.String()); err != nil {
+		return who, err
 	}
 	c := o.proposed()
 	if c.Currency != o.Currency { // no figure is known in it
@@ -155,9 +180,7 @@ func open(ctx context.Context, tx pgx.Tx, now time.Time, o Opening, hash string,
 			return who, err
 		}
 	}
-	_, err = tx.Exec(ctx, `insert into memberships (kitchen_id, person_id) values ($1, $2)`, who.Kitchen,
-		who.Person)
-	return who, err
+	return who, join(ctx, tx, now, who)
 }
 
 func (a *Accounts) create(ctx context.Context, in *struct{ Body Opening }) (*struct{ Body Session }, error) {
@@ -168,13 +191,7 @@ func (a *Accounts) create(ctx context.Context, in *struct{ Body Opening }) (*str
 	if err != nil {
 		return nil, err
 	}
-	if err := a.begin(ctx, who, 1); err != nil {
-		return nil, err
-	}
-	if _, err := remember(ctx, a.Pool, who.Person, a.Clock()); err != nil {
-		return nil, err
-	}
-	return a.answer(ctx, who)
+	return a.arrive(ctx, who)
 }
 
 // askToOpen a kitchen: it is opened by the link of a letter. Whether the address has an account already is told to that

@@ -209,7 +209,11 @@ func (a *Accounts) addKey(ctx context.Context, in *struct {
 			values ($1, $2, $3, $4, $5, $6)`, who.Person, made.ID, key.ID, made.Name, key, made.Made); err != nil {
 			return err
 		}
-		return a.noteAll(ctx, tx, who.Person, web.PasskeyAdded, made.Name)
+		if err := a.noteAll(ctx, tx, who.Person, web.PasskeyAdded, made.Name); err != nil {
+			return err
+		}
+		return a.write(ctx, tx, letter{Kind: letterPasskey, Person: &who.Person, Mail: h.mail,
+			Facts: facts{Name: made.Name}})
 	})
 	return &struct{ Body Passkey }{made}, err
 }
@@ -285,13 +289,7 @@ func (a *Accounts) signInByKey(ctx context.Context, in *struct {
 		if err := tx.QueryRow(ctx, `select credentials from people where id = $1`, person).Scan(&credentials); err != nil {
 			return err
 		}
-		kitchens, err := kitchensOf(ctx, tx, person)
-		if err == nil && len(kitchens) == 0 {
-			return refuse
-		}
-		if err == nil {
-			who.Kitchen = kitchens[0]
-		}
+		who, err = entry(ctx, tx, person)
 		return err
 	})
 	if err != nil {

@@ -17,6 +17,27 @@ func Shapes() web.Shapes {
 		reflect.TypeFor[SecurityEvent](): {
 			"what": {Enum: web.OneOf(web.Events())},
 		},
+		reflect.TypeFor[Session](): {
+			"role": {Enum: web.OneOf(web.Roles())},
+		},
+		reflect.TypeFor[Belonging](): {
+			"role": {Enum: web.OneOf(web.Roles())},
+		},
+		reflect.TypeFor[Helper](): {
+			"role": {Enum: web.OneOf(web.Roles())},
+		},
+		reflect.TypeFor[Invitation](): {
+			"role": {Enum: web.OneOf(web.Roles())},
+		},
+		reflect.TypeFor[AsRole](): {
+			"role": {Enum: web.OneOf(web.Roles())},
+		},
+		reflect.TypeFor[Invite](): {
+			"role": {Enum: web.OneOf(web.Roles())},
+		},
+		reflect.TypeFor[Invited](): {
+			"role": {Enum: web.OneOf(web.Roles())},
+		},
 		reflect.TypeFor[price.Notice](): {
 			"days": {Doc: "With so many days of notice or fewer"},
 		},

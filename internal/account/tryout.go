@@ -46,11 +46,9 @@ func (a *Accounts) tryOut(ctx context.Context, _ *struct{}) (*struct{ Body Sessi
 		if err := db.Set(ctx, tx, "zt.person", person.String()); err != nil {
 			return err
 		}
-		kitchens, err := kitchensOf(ctx, tx, *person)
-		if err != nil || len(kitchens) == 0 {
+		if who, err = entry(ctx, tx, *person); err != nil || who.Kitchen == uuid.Nil {
 			return err
 		}
-		who = web.Actor{Person: *person, Kitchen: kitchens[0]}
 		if err := db.Set(ctx, tx, "zt.kitchen", who.Kitchen.String()); err != nil {
 			return err
 		}

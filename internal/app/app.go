@@ -70,7 +70,7 @@ func New(o Options) *App {
 		return treats.Sound(ctx, tx, k)
 	}
 	accounts := account.Register(h, sessions, o.Demo, account.Deps{Rezone: a.rezone, Jobs: a.Jobs, Mailer: o.Mailer,
-		Public: o.Public, Fill: o.Fill})
+		Public: o.Public, Fill: o.Fill, May: may, Forget: archive.Forget})
 	a.Live = live.NewHub(o.Pool)
 	live.Register(h, a.Live, accounts.Still)
 	a.Larder = larder.Register(h, larder.Deps{

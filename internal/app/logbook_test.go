@@ -13,7 +13,7 @@ import (
 )
 
 // aPicture of 60 by 40 px.
-func aPicture(t *testing.T) []byte {
+func aPicture(t testing.TB) []byte {
 	t.Helper()
 	var out bytes.Buffer
 	if err := jpeg.Encode(&out, image.NewRGBA(image.Rect(0, 0, 60, 40)), nil); err != nil {

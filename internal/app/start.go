@@ -10,6 +10,7 @@ import (
 	"zestytin/core/food"
 	"zestytin/core/ident"
 	"zestytin/core/order"
+	"zestytin/core/price"
 	"zestytin/core/start"
 	"zestytin/core/treat"
 	"zestytin/internal/account"
@@ -43,7 +44,7 @@ func ways(ctx context.Context, tx pgx.Tx) (starter.Ways, error) {
 		return starter.Ways{}, err
 	}
 	w := starter.Ways{Country: k.Country, TimeZone: k.TimeZone, Currency: k.Currency, Units: k.Units, Clock: k.Clock,
-		Dates: k.Dates, Degrees: k.Degrees, Law: string(k.Law), Cup: k.Cup, Hourly: k.Hourly, Overhead: k.Overhead,
+		Dates: k.Dates, Degrees: k.Degrees, Law: string(k.Law), Cup: k.Cup, Hourly: string(k.Hourly), Overhead: string(k.Overhead),
 		Week: make([][]starter.Span, 7), Trays: map[ident.Spot]int{}}
 	hours, err := planning.LoadWorkDays(ctx, tx)
 	if err != nil {
@@ -71,7 +72,8 @@ func (a *App) setWays(ctx context.Context, tx pgx.Tx, w starter.Ways) (starter.S
 	k.Country, k.Currency, k.Units = w.Country, w.Currency, w.Units
 	k.TimeZone = cmp.Or(w.TimeZone, k.TimeZone)
 	k.Clock, k.Dates, k.Degrees = w.Clock, w.Dates, w.Degrees
-	k.Law, k.Cup, k.Hourly, k.Overhead = food.Law(w.Law), w.Cup, w.Hourly, w.Overhead
+	k.Law, k.Cup, k.Hourly, k.Overhead = food.Law(w.Law), w.Cup, price.Typed(w.Hourly),
+		price.Typed(w.Overhead)
 	if _, err := account.Store(ctx, tx, k); err != nil {
 		return starter.Stand{}, err
 	}

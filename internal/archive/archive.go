@@ -17,7 +17,7 @@ import (
 // what a migration does to rows in a database it does not do to those in a file.
 const (
 	Format  = "zesty-tin-kitchen"
-	Version = 44
+	Version = 45
 )
 
 // Limits of a file that is taken in, in bytes.
@@ -61,7 +61,8 @@ func Register(h web.Base, needs Deps) *Archive {
 }
 
 // left out of the files: what belongs to the server, what can be worked out, and what was noted of safety there.
-var leftOut = []string{"memberships", "idempotency_keys", "security_events", "plan_runs", "ask_days"}
+var leftOut = []string{"memberships", "idempotency_keys", "security_events", "plan_runs", "ask_days",
+	"invitations"}
 
 // Secrets stand in no file: whoever has one could follow links that still work. In a kitchen that takes a file in they
 // are new, so that the links of the old one end.

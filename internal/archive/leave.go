@@ -73,7 +73,8 @@ func (a *Archive) Round(ctx context.Context, tx pgx.Tx) (gone bool, err error) {
 	if err != nil || !gone {
 		return false, err
 	}
-	rows, err := tx.Query(ctx, `select person_id from memberships where kitchen_id = zt_kitchen()`)
+	rows, err := tx.Query(ctx, `select person_id from memberships where kitchen_id = zt_kitchen()
+		and left_at is null`)
 	if err != nil {
 		return false, err
 	}
@@ -100,7 +101,7 @@ func (a *Archive) Round(ctx context.Context, tx pgx.Tx) (gone bool, err error) {
 		return false, err
 	}
 	for _, p := range people {
-		if err := forget(ctx, tx, p); err != nil {
+		if err := Forget(ctx, tx, p); err != nil {
 			return false, err
 		}
 	}
@@ -115,14 +116,15 @@ func left() (list []table) {
 	return list
 }
 
-// forget a person who works in no kitchen any more. One whose name stands beside what they did in a kitchen that goes
+// Forget a person who works in no kitchen any more. One whose name stands beside what they did in a kitchen that goes
 // on stays there as somebody without address or password.
-func forget(ctx context.Context, tx pgx.Tx, person uuid.UUID) error {
+func Forget(ctx context.Context, tx pgx.Tx, person uuid.UUID) error {
 	if err := db.Set(ctx, tx, "zt.person", person.String()); err != nil {
 		return err
 	}
 	var elsewhere bool
-	if err := tx.QueryRow(ctx, `select exists (select from memberships where person_id = $1)`, person).
+	if err := tx.QueryRow(ctx, `select exists (select from memberships where person_id = $1
+		and left_at is null)`, person).
 		Scan(&elsewhere); err != nil || elsewhere {
 		return err
 	}
@@ -135,12 +137,12 @@ func forget(ctx context.Context, tx pgx.Tx, person uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	_, err = inner.Exec(ctx, `delete from people where id = $1`, person)
+	tag, err := inner.Exec(ctx, `delete from people where id = $1`, person)
 	var refused *pgconn.PgError
 	switch {
-	case err == nil:
+	case err == nil && tag.RowsAffected() == 1:
 		return inner.Commit(ctx)
-	case !errors.As(err, &refused) || refused.Code != pgerrcode.ForeignKeyViolation:
+	case err != nil && (!errors.As(err, &refused) || refused.Code != pgerrcode.ForeignKeyViolation):
 		return err
 	}
 	if err := inner.Rollback(ctx); err != nil {

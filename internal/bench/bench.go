@@ -286,6 +286,11 @@ func (b *Bench) sheet(ctx context.Context, in *Of) (RunSheet, error) {
 		if sheet.Handovers, err = handovers(ctx, tx, in.Day, zone); err != nil {
 			return err
 		}
+		if !web.ActorOf(ctx).SeesAddresses(in.Day, b.Clock().In(zone).Format(time.DateOnly)) {
+			for i := range sheet.Handovers {
+				sheet.Handovers[i].Place = ""
+			}
+		}
 		rows, err := tx.Query(ctx, selectSteps+
 			` where t.day = $1::text::date order by t.start - t.changeover - t.washdown, t.hand, t.batch_id, t.position`, in.Day)
 		if err != nil {

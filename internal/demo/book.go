@@ -13,6 +13,7 @@ import (
 	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/order"
+	"zestytin/core/price"
 	"zestytin/core/si"
 	"zestytin/core/treat"
 	"zestytin/internal/larder"
@@ -95,7 +96,7 @@ func (k *kitchen) larder(ctx context.Context, tx pgx.Tx) error {
 	}
 	for _, j := range jars() {
 		i := larder.Ingredient{ID: db.NewID(), IngredientFields: larder.IngredientFields{Fields: starting[j.from],
-			Paid: j.paid, PaidFor: j.paidFor}}
+			Paid: price.Typed(j.paid), PaidFor: j.paidFor}}
 		i.Name = j.name
 		if i.Chocolate != nil {
 			own := *i.Chocolate

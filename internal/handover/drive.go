@@ -171,7 +171,7 @@ func (o *Handover) registerDrive() {
 
 func (o *Handover) drives(ctx context.Context, in *OnDay) (*web.Tagged[DriveDay], error) {
 	var d *driving
-	err := o.In(ctx, func(tx pgx.Tx) (err error) { d, err = o.drive(ctx, tx, in.Day); return err })
+	err := o.In(ctx, func(tx pgx.Tx) (err error) { d, err = o.shown(ctx, tx, in.Day); return err })
 	if err != nil {
 		return nil, err
 	}

@@ -18,7 +18,7 @@ import (
 // driveSheet is the drives of a day on paper: when to leave, each drop with its time, its door and what is handed over.
 func (o *Handover) driveSheet(ctx context.Context, in *OnDay) (*web.File, error) {
 	var d *driving
-	err := o.In(ctx, func(tx pgx.Tx) (err error) { d, err = o.drive(ctx, tx, in.Day); return err })
+	err := o.In(ctx, func(tx pgx.Tx) (err error) { d, err = o.shown(ctx, tx, in.Day); return err })
 	if err != nil {
 		return nil, err
 	}

@@ -3,6 +3,7 @@ package handover
 import (
 	"context"
 	"math"
+	"net/http"
 	"slices"
 	"time"
 
@@ -17,6 +18,7 @@ import (
 	"zestytin/core/route"
 	"zestytin/core/si"
 	"zestytin/internal/platform/roads"
+	"zestytin/internal/platform/web"
 )
 
 const (
@@ -71,6 +73,18 @@ type handedOver struct {
 type place struct {
 	key string
 	at  *roads.Position
+}
+
+// shown are the drives of a day to whom its addresses may be shown.
+func (o *Handover) shown(ctx context.Context, tx pgx.Tx, day string) (*driving, error) {
+	cal, err := o.Calendar(ctx, tx)
+	if err != nil {
+		return nil, err
+	}
+	if !web.ActorOf(ctx).SeesAddresses(day, cal.Date(0)) {
+		return nil, web.Reject(http.StatusForbidden, "handover.addresses-wait", reason.Day(day))
+	}
+	return o.drive(ctx, tx, day)
 }
 
 // drive reckons the drives of a day.

@@ -7,6 +7,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"zestytin/core/measure"
+	"zestytin/core/price"
 	"zestytin/core/start"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/db"
@@ -45,7 +46,7 @@ func AddStarting(ctx context.Context, tx pgx.Tx, i start.Ingredient) (id string,
 	if err != nil || found {
 		return own.String(), false, err
 	}
-	one := Ingredient{ID: own, IngredientFields: IngredientFields{Fields: i.Fields, Paid: i.Paid, PaidFor: i.PaidFor,
+	one := Ingredient{ID: own, IngredientFields: IngredientFields{Fields: i.Fields, Paid: price.Typed(i.Paid), PaidFor: i.PaidFor,
 		Estimated: i.Estimate}}
 	return own.String(), true, AddIngredient(ctx, tx, web.ActorOf(ctx).Kitchen, one)
 }
@@ -58,7 +59,7 @@ func AddStartingSupply(ctx context.Context, h web.Base, tx pgx.Tx, s start.Suppl
 		return own.String(), false, err
 	}
 	return own.String(), true, AddSupply(ctx, h, tx, Supply{ID: own, SupplyFields: SupplyFields{Name: s.Name,
-		Stock: measure.Of(0, measure.Each), Paid: s.Paid, PaidFor: s.PaidFor, Estimated: s.Estimate}})
+		Stock: measure.Of(0, measure.Each), Paid: price.Typed(s.Paid), PaidFor: s.PaidFor, Estimated: s.Estimate}})
 }
 
 // Remove ingredients and packaging that are as they came: not changed since, with nothing of them ever in the house.

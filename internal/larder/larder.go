@@ -91,7 +91,7 @@ func Register(h web.Base, needs Deps) *Larder {
 // IngredientFields is what a person sets of an ingredient.
 type IngredientFields struct {
 	food.Fields
-	Paid    string           `json:"paid" doc:"What was last paid, decimal"`
+	Paid    price.Typed      `json:"paid" doc:"What was last paid, decimal"`
 	PaidFor measure.Quantity `json:"paidFor" doc:"For how much"`
 	// Estimated stays true only as long as nobody changes the price.
 	Estimated bool `json:"estimated,omitempty" doc:"The price is an estimate: nobody has typed what was paid"`
@@ -168,7 +168,7 @@ func Ingredients(ctx context.Context, tx pgx.Tx) (map[ident.Ingredient]food.Ingr
 	known := make(map[ident.Ingredient]food.Ingredient, len(all))
 	for _, i := range all {
 		id := ident.Ingredient(i.ID.String())
-		of := food.New(id, i.Fields, decimal.RequireFromString(i.Paid).Div(decimal.NewFromFloat(i.PaidFor.Amount)))
+		of := food.New(id, i.Fields, decimal.RequireFromString(string(i.Paid)).Div(decimal.NewFromFloat(i.PaidFor.Amount)))
 		of.Estimated = i.Estimated
 		known[id] = of
 	}

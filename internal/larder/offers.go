@@ -19,7 +19,7 @@ import (
 type Offer struct {
 	Shop  string           `json:"shop" maxLength:"100"`
 	Size  measure.Quantity `json:"size"`
-	Price string           `json:"price" doc:"Decimal"`
+	Price price.Typed      `json:"price" doc:"Decimal"`
 	Shown *measure.Shown   `json:"shown,omitempty" doc:"The size, readable"`
 	Seen  string           `json:"seen,omitempty" doc:"The day on which it was seen"`
 }
@@ -34,7 +34,7 @@ func (l *Larder) offers(ctx context.Context, tx pgx.Tx, i *Item, currency string
 		var o Offer
 		var paid decimal.Decimal // of several packs, a share that may not be whole
 		err := row.Scan(&o.Shop, &o.Size.Amount, &paid, &o.Seen)
-		o.Price, o.Size.Unit = price.In(currency, paid).Amount, i.Unit
+		o.Price, o.Size.Unit = price.Typed(price.In(currency, paid).Amount), i.Unit
 		shown := packed(i.Unit, o.Size.Amount)
 		o.Shown = &shown
 		return o, err
@@ -116,7 +116,7 @@ func (l *Larder) AddOffer(ctx context.Context, tx pgx.Tx, item uuid.UUID, o Offe
 	if err != nil {
 		return err
 	}
-	paid, err := decimal.NewFromString(o.Price)
+	paid, err := decimal.NewFromString(string(o.Price))
 	if err != nil {
 		return err
 	}

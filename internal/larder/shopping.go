@@ -86,7 +86,7 @@ type ShopPack struct {
 	Count int              `json:"count"`
 	Size  measure.Quantity `json:"size"`
 	Shown measure.Shown    `json:"shown"`
-	Price string           `json:"price" doc:"Of one, decimal"`
+	Price price.Typed      `json:"price" doc:"Of one, decimal"`
 }
 
 // InBasket is what was ticked.
@@ -223,7 +223,7 @@ func (s *ShoppingList) fill(buys []larder.Buy, names map[ident.Item]stockItem, c
 			for _, p := range b.Packs {
 				if p.Shop == shop {
 					own.Packs = append(own.Packs, ShopPack{p.Count, measure.Of(p.Size, t.Unit), packed(t.Unit, p.Size),
-						p.Price.Round(price.Decimals(currency)).StringFixed(price.Decimals(currency))})
+						price.Typed(p.Price.StringFixed(price.Decimals(currency)))})
 					cost = cost.Add(p.Price.Mul(decimal.NewFromInt(int64(p.Count))).Round(price.Decimals(currency)))
 				}
 			}
@@ -376,7 +376,7 @@ func (l *Larder) shoppingCSV(ctx context.Context, in *Days) (*web.File, error) {
 		for _, line := range shop.Lines {
 			for _, p := range line.Packs {
 				_ = w.Write([]string{web.Cell(shop.Shop), web.Cell(line.Name), itoa(p.Count), fmt.Sprint(p.Size.Amount),
-					string(p.Size.Unit), p.Price, line.Cost.Currency, fmt.Sprint(line.Need.Amount),
+					string(p.Size.Unit), string(p.Price), line.Cost.Currency, fmt.Sprint(line.Need.Amount),
 					fmt.Sprint(line.Left.Amount),
 					line.On, line.NotBefore, line.By, web.Cell(strings.Join(line.For, "; "))})
 			}

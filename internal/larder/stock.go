@@ -97,7 +97,7 @@ type Item struct {
 	Past      *Expiry           `json:"past,omitempty" doc:"What of it is past its day"`
 	Runs      *Runs             `json:"runs,omitempty" doc:"When it runs short"`
 	Open      *measure.Shown    `json:"unaccounted,omitempty" doc:"Used without being on record, with no receipt and no count since"`
-	LastPaid  string            `json:"lastPaid" doc:"Decimal"`
+	LastPaid  price.Typed       `json:"lastPaid" doc:"Decimal"`
 	PaidFor   measure.Shown     `json:"paidFor"`
 	Estimated bool              `json:"estimated,omitempty" doc:"The last price is an estimate"`
 	Revision  int               `json:"revision"`

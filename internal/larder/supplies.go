@@ -21,7 +21,7 @@ import (
 type SupplyFields struct {
 	Name    string           `json:"name"`
 	Stock   measure.Quantity `json:"stock" doc:"What stands on the shelf: each, or a length"`
-	Paid    string           `json:"paid" doc:"What was last paid, decimal"`
+	Paid    price.Typed      `json:"paid" doc:"What was last paid, decimal"`
 	PaidFor measure.Quantity `json:"paidFor" doc:"For how much"`
 	// Estimated stays true only as long as nobody changes the price.
 	Estimated bool   `json:"estimated,omitempty" doc:"The price is an estimate: nobody has typed what was paid"`

@@ -24,7 +24,11 @@ func (o *Orders) packingSlip(ctx context.Context, in *web.ID) (*web.File, error)
 		if err != nil {
 			return err
 		}
-		pdf, err = slipPDF(text.Of(ctx), &p.stored.Draft, p.estimate, p.made, p.kitchen)
+		d := p.stored.Draft
+		if cal := p.kitchen.Calendar; !web.ActorOf(ctx).SeesAddresses(cal.Date(cal.DayOf(d.From)), cal.Date(0)) {
+			d.Address = ""
+		}
+		pdf, err = slipPDF(text.Of(ctx), &d, p.estimate, p.made, p.kitchen)
 		return err
 	})
 	return web.Download("packing-slip.pdf", "application/pdf", pdf), err

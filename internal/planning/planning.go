@@ -62,6 +62,8 @@ func Register(h web.Base, needs Deps) *Planning {
 	web.Register(h, op("change-plan", "POST", "plan/changes",
 		"Pin a step, mark a day off, change hours, trays or moulds: the plan settles around it, or says why it cannot"),
 		p.change)
+	web.Register(h, op("list-plan-changes", "GET", "plan/changes", "The last changes of the plan, and who made them"),
+		p.history)
 	slot := op("find-slot", "POST", "calculators/slot",
 		"Where a step that is carried to another day or person comes to stand; nothing is saved")
 	slot.Tags = []string{"Calculators"}

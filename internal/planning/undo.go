@@ -5,6 +5,7 @@ import (
 	"errors"
 	"net/http"
 	"slices"
+	"time"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
@@ -108,6 +109,38 @@ func lastChange(ctx context.Context, tx pgx.Tx, revision int) (*Undo, error) {
 		return nil, nil
 	}
 	return &u, err
+}
+
+// Changed is a change of the plan as it is looked back at.
+type Changed struct {
+	At   time.Time   `json:"at"`
+	Says reason.Text `json:"says"`
+	Who  string      `json:"who"`
+}
+
+// History of the plan.
+type History struct {
+	Changes []Changed `json:"changes" doc:"The last first; so many are kept"`
+	Kept    int       `json:"kept"`
+}
+
+func (p *Planning) history(ctx context.Context, _ *struct{}) (*struct{ Body History }, error) {
+	out := History{Kept: keptChanges}
+	err := p.In(ctx, func(tx pgx.Tx) error {
+		rows, err := tx.Query(ctx, `select c.at, c.says, coalesce(p.name, '') from plan_changes c
+			left join people p on p.id = c.person_id order by c.id desc`)
+		if err != nil {
+			return err
+		}
+		out.Changes, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (c Changed, err error) {
+			var says string
+			err = row.Scan(&c.At, &says, &c.Who)
+			c.Says = readStored(says)
+			return c, err
+		})
+		return err
+	})
+	return &struct{ Body History }{out}, err
 }
 
 // undo a change, the last one.

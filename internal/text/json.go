@@ -23,24 +23,30 @@ func (w *Words) JSON(to io.Writer, v any) error {
 
 func (w *Words) options() json.Options {
 	w.once.Do(func() {
+		said := []*json.Marshalers{
+			json.MarshalToFunc(func(to *jsontext.Encoder,
+				r reason.Reason) error {
+				return to.WriteToken(jsontext.String(w.Say(r)))
+			}),
+			json.MarshalToFunc(func(to *jsontext.Encoder,
+				v reason.Word) error {
+				return to.WriteToken(jsontext.String(w.Word(v)))
+			}),
+			json.MarshalToFunc(func(to *jsontext.Encoder, v reason.Several) error {
+				return to.WriteToken(jsontext.String(w.Several(v)))
+			}),
+			json.MarshalToFunc(func(to *jsontext.Encoder,
+				t reason.Text) error {
+				return to.WriteToken(jsontext.String(w.Tell(t)))
+			}),
+		}
+		if w.NoMoney {
+			said = append(said, json.MarshalToFunc(func(to *jsontext.Encoder, m reason.Paid) error {
+				return json.MarshalEncode(to, m.Blank())
+			}))
+		}
 		w.marshal = json.JoinOptions(jsonv1.DefaultOptionsV1(), jsontext.EscapeForHTML(false),
-			json.WithMarshalers(json.JoinMarshalers(
-				json.MarshalToFunc(func(to *jsontext.Encoder,
-					r reason.Reason) error {
-					return to.WriteToken(jsontext.String(w.Say(r)))
-				}),
-				json.MarshalToFunc(func(to *jsontext.Encoder,
-					v reason.Word) error {
-					return to.WriteToken(jsontext.String(w.Word(v)))
-				}),
-				json.MarshalToFunc(func(to *jsontext.Encoder, v reason.Several) error {
-					return to.WriteToken(jsontext.String(w.Several(v)))
-				}),
-				json.MarshalToFunc(func(to *jsontext.Encoder,
-					t reason.Text) error {
-					return to.WriteToken(jsontext.String(w.Tell(t)))
-				}),
-			)))
+			json.WithMarshalers(json.JoinMarshalers(said...)))
 	})
 	return w.marshal
 }

@@ -79,6 +79,7 @@ type Ways struct {
 	Clock12    bool   // 9:40 pm
 	Cup        string // that it measures with: us, metric, imperial
 	Dates      string // the order of a date in figures: dmy, mdy, ymd
+	NoMoney    bool   // of whoever reads it, amounts of money are kept back
 }
 
 // Hours of the clock: 12 or 24.
@@ -109,6 +110,13 @@ func Kitchen(w Ways) *Words {
 	own, _ := spoken.LoadOrStore(w, &Words{tongue: t, Ways: w,
 		printer: message.NewPrinter(t.tag, message.Catalog(messages))})
 	return own.(*Words)
+}
+
+// WithoutMoney are the same words for whom amounts of money do not concern.
+func (w *Words) WithoutMoney() *Words {
+	ways := w.Ways
+	ways.NoMoney = true
+	return Kitchen(ways)
 }
 
 var (
@@ -259,6 +267,9 @@ func (w *Words) Value(v reason.Value) string {
 		}
 		return number(float64(v)) + " °C"
 	case reason.Money:
+		if w.NoMoney {
+			return "…"
+		}
 		return w.money(v)
 	case reason.Day:
 		return w.day(string(v))

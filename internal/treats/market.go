@@ -52,7 +52,7 @@ func (b *Book) putListPrice(ctx context.Context, in *struct {
 		if _, err := one(ctx, tx, in.ID.ID); err != nil {
 			return err
 		}
-		var amount *string
+		var amount *price.Typed
 		var count *int
 		if l := &in.Body; l.Price != "" {
 			known, err := b.Known(ctx, tx)
@@ -111,7 +111,7 @@ func (b *Book) ladder(ctx context.Context, in *struct {
 
 // StoreMarket of a treat; nil where it is not known.
 func StoreMarket(ctx context.Context, tx pgx.Tx, id uuid.UUID, m *order.Market) error {
-	var low, high *string
+	var low, high *price.Typed
 	if m != nil {
 		low, high = &m.Low, &m.High
 	}

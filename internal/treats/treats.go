@@ -18,6 +18,7 @@ import (
 	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/order"
+	"zestytin/core/price"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/db"
@@ -164,14 +165,14 @@ func market(low, high *string) *order.Market {
 	if low == nil || high == nil {
 		return nil
 	}
-	return &order.Market{Low: *low, High: *high}
+	return &order.Market{Low: price.Typed(*low), High: price.Typed(*high)}
 }
 
 func listPrice(amount *string, count *int) *order.ListPrice {
 	if amount == nil || count == nil {
 		return nil
 	}
-	return &order.ListPrice{Price: *amount, Count: *count}
+	return &order.ListPrice{Price: price.Typed(*amount), Count: *count}
 }
 
 // Load the treats of the kitchen for the rules, by id, each with the formula that counts. Treats of an order that pins

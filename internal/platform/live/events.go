@@ -42,6 +42,11 @@ func Register(h web.Base, hub *Hub, still func(context.Context) bool) {
 		})
 }
 
+// hears says whether what changed concerns somebody: a bookkeeper hears of orders, whose money the till has.
+func hears(who web.Actor, topic string) bool {
+	return who.Role != web.Bookkeeper || slices.Contains([]string{"orders", "kitchen", Account, Everything}, topic)
+}
+
 // send what comes until the browser or the server goes.
 func send(ctx context.Context, w http.ResponseWriter, s *Stream, still func(context.Context) bool) {
 	control := http.NewResponseController(w)
@@ -75,13 +80,14 @@ func send(ctx context.Context, w http.ResponseWriter, s *Stream, still func(cont
 				_ = say("data: " + Account + "\n\n") // nothing else is told any more
 				return
 			}
+			who := web.ActorOf(ctx)
 			for _, topic := range topics {
-				if !say("data: " + topic + "\n\n") {
+				if hears(who, topic) && !say("data: " + topic + "\n\n") {
 					return
 				}
 			}
 			for _, x := range said {
-				if !say("event: " + x.Topic + "\ndata: " + x.Body + "\n\n") {
+				if hears(who, x.Topic) && !say("event: " + x.Topic + "\ndata: " + x.Body + "\n\n") {
 					return
 				}
 			}

@@ -66,14 +66,21 @@ const (
 	LinkEnded       Event = "link ended"
 	QuoteAccepted   Event = "quote accepted"
 	Imported        Event = "imported"
-	Leaving         Event = "leaving" // the kitchen is to go in a week
-	Staying         Event = "staying" // it is not after all
+	KitchenOpened   Event = "kitchen opened"
+	Invited         Event = "invited" // a link was made by which somebody can join
+	Joined          Event = "joined"
+	RoleChanged     Event = "role changed"
+	Removed         Event = "removed"   // somebody, who works here no longer
+	WentAway        Event = "went away" // by themselves
+	Leaving         Event = "leaving"   // the kitchen is to go in a week
+	Staying         Event = "staying"   // it is not after all
 )
 
 // Events in their order.
 func Events() []Event {
 	return []Event{SignedIn, NewBrowser, Failed, PasswordChanged, PasswordReset, AddressProven, AddressChanged,
-		AddressKept, SecondStepOn, SecondStepOff, PasskeyAdded, PasskeyRemoved, SessionEnded, Exported, LinkMade, LinkEnded, QuoteAccepted, Imported,
+		AddressKept, SecondStepOn, SecondStepOff, PasskeyAdded, PasskeyRemoved, SessionEnded, Exported,
+		LinkMade, LinkEnded, QuoteAccepted, Imported, KitchenOpened, Invited, Joined, RoleChanged, Removed, WentAway,
 		Leaving, Staying}
 }
 

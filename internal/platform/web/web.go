@@ -25,10 +25,11 @@ import (
 	"zestytin/internal/platform/db"
 )
 
-// Actor asks: a person in one of their kitchens.
+// Actor asks: a person in one of their kitchens. A person who is in none has no kitchen.
 type Actor struct {
 	Person  uuid.UUID
 	Kitchen uuid.UUID
+	Role    Role // empty where it is the application itself that acts
 }
 
 // ID of the person who acts; nil where it is a customer or the application itself.
@@ -60,9 +61,17 @@ type Base struct {
 	Gate  *Gate // for what computes much; nil: everything is let in
 }
 
-// In runs fn in a transaction in the kitchen of who asks.
+// In runs fn in a transaction in the kitchen of who asks, as long as they work in it.
 func (h Base) In(ctx context.Context, fn func(pgx.Tx) error) error {
-	return db.InKitchen(ctx, h.Pool, ActorOf(ctx).Kitchen, fn)
+	who := ActorOf(ctx)
+	return db.InKitchen(ctx, h.Pool, who.Kitchen, func(tx pgx.Tx) error {
+		if who.Role != "" {
+			if err := who.stay(ctx, tx); err != nil {
+				return err
+			}
+		}
+		return fn(tx)
+	})
 }
 
 // retries of a request whose transaction the database gave up because another was in its way: it has changed nothing,

@@ -15,7 +15,8 @@ export interface paths {
         get: operations["get-account"];
         put?: never;
         post?: never;
-        delete?: never;
+        /** Delete one's account, once one works in no kitchen */
+        delete: operations["delete-account"];
         options?: never;
         head?: never;
         patch?: never;
@@ -34,6 +35,40 @@ export interface paths {
         /** Do it, once */
         post: operations["use-account-link"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/account/kitchens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open another kitchen, and go into it */
+        post: operations["open-another"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/account/kitchens/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Work in a kitchen no longer; its only owner cannot go */
+        delete: operations["leave-kitchen"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1344,6 +1379,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/helper-links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a link by which somebody joins, once */
+        post: operations["invite-helper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/helper-links/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End a link that nobody has followed */
+        delete: operations["end-invitation"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/helpers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who works in the kitchen, and who is invited to */
+        get: operations["list-helpers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/helpers/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Let somebody work here no longer, from now on */
+        delete: operations["remove-helper"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/helpers/{id}/role": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Let somebody work as something else */
+        put: operations["put-role"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/ingredient-names": {
         parameters: {
             query?: never;
@@ -1391,6 +1511,24 @@ export interface paths {
         /** Change an ingredient */
         put: operations["put-ingredient"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/invitations/{secret}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where the link of an invitation leads */
+        get: operations["get-invitation"];
+        put?: never;
+        /** Join by it: who is signed in as that, who is not with a new account; where letters are sent, that is made by one */
+        post: operations["follow-invitation"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2238,7 +2376,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** The last changes of the plan, and who made them */
+        get: operations["list-plan-changes"];
         put?: never;
         /** Pin a step, mark a day off, change hours, trays or moulds: the plan settles around it, or says why it cannot */
         post: operations["change-plan"];
@@ -2724,6 +2863,23 @@ export interface paths {
         put?: never;
         /** Say again who one is, by the password */
         post: operations["confirm-session"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/session/kitchen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Go into another kitchen that one works in */
+        put: operations["enter-kitchen"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3507,16 +3663,76 @@ export interface components {
             /** @description Where one is signed in, the last used first */
             sessions: components["schemas"]["AccountOpenSession"][];
         };
+        AccountAsRole: {
+            /** @enum {string} */
+            role: "owner" | "maker" | "bookkeeper";
+        };
         AccountAsking: {
             options: unknown;
+        };
+        AccountBelonging: {
+            id: string;
+            name: string;
+            /**
+             * @description As what
+             * @enum {string}
+             */
+            role: "owner" | "maker" | "bookkeeper";
+            /** @description The one that they are in */
+            this: boolean;
+        };
+        AccountHelper: {
+            id: string;
+            /** Format: date-time */
+            joined?: string;
+            mail: string;
+            name: string;
+            /** @enum {string} */
+            role: "owner" | "maker" | "bookkeeper";
+            you: boolean;
+        };
+        AccountHelpers: {
+            /** @description That nobody has followed yet */
+            invitations: components["schemas"]["AccountInvitation"][];
+            /** @description Owners first */
+            people: components["schemas"]["AccountHelper"][];
+        };
+        AccountInvitation: {
+            id: string;
+            name?: string;
+            /** @description Of the link; it is told when it is made, and never again */
+            path?: string;
+            /** @enum {string} */
+            role: "owner" | "maker" | "bookkeeper";
+            /** Format: date-time */
+            until: string;
+        };
+        AccountInvite: {
+            /** @description Whom it is for, to tell links apart */
+            name?: string;
+            /** @enum {string} */
+            role: "owner" | "maker" | "bookkeeper";
+        };
+        AccountInvited: {
+            /** @description Who made it */
+            by: string;
+            /** @description They work there already */
+            here?: boolean;
+            kitchen: string;
+            /** @enum {string} */
+            role: "owner" | "maker" | "bookkeeper";
+            /** Format: date-time */
+            until: string;
+            /** @description Who is signed in, and would join */
+            you?: string;
         };
         AccountLink: {
             /**
              * @description moved takes a move back
              * @enum {string}
              */
-            kind: "open" | "verify" | "move" | "moved" | "reset";
-            /** @description That it opens */
+            kind: "open" | "verify" | "move" | "moved" | "reset" | "join";
+            /** @description That it opens, or joins */
             kitchen?: string;
             /** @description The address that it was sent to */
             mail: string;
@@ -3614,7 +3830,7 @@ export interface components {
             browser?: string;
             system?: string;
             /** @enum {string} */
-            what: "signed in" | "new browser" | "failed" | "password changed" | "password reset" | "address proven" | "address changed" | "address kept" | "second step on" | "second step off" | "passkey added" | "passkey removed" | "session ended" | "exported" | "link made" | "link ended" | "quote accepted" | "imported" | "leaving" | "staying";
+            what: "signed in" | "new browser" | "failed" | "password changed" | "password reset" | "address proven" | "address changed" | "address kept" | "second step on" | "second step off" | "passkey added" | "passkey removed" | "session ended" | "exported" | "link made" | "link ended" | "quote accepted" | "imported" | "kitchen opened" | "invited" | "joined" | "role changed" | "removed" | "went away" | "leaving" | "staying";
             who?: string;
         };
         AccountSecurityLog: {
@@ -3648,6 +3864,8 @@ export interface components {
             /** @description Of the person */
             id?: string;
             kitchen?: string;
+            /** @description All kitchens that one works in. Signed in without a kitchen: one has to choose, or works in none */
+            kitchens?: components["schemas"]["AccountBelonging"][];
             /**
              * @description By which allergens are declared
              * @enum {string}
@@ -3664,6 +3882,11 @@ export interface components {
             person?: string;
             /** @description Where customers reach the kitchen; empty: as the page was opened */
             public?: string;
+            /**
+             * @description As what one works there
+             * @enum {string}
+             */
+            role?: "owner" | "maker" | "bookkeeper";
             signedIn: boolean;
             /** @description Who asks has said lately who they are: what asks again does not ask now */
             sure?: boolean;
@@ -5005,6 +5228,9 @@ export interface components {
             /** @description That are those of the first */
             orders: string[];
         };
+        "Enter-kitchenRequest": {
+            kitchen: string;
+        };
         ErrorDetail: {
             /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
             location?: string;
@@ -5402,6 +5628,12 @@ export interface components {
             units?: number;
             /** @description How it is made, where it is not on record */
             ways?: string[];
+        };
+        "Follow-invitationRequest": {
+            mail?: string;
+            /** @description Of a new account, as what follows */
+            name?: string;
+            password?: string;
         };
         FoodAllergen: {
             /** @description One of the fourteen of the EU (Regulation 1169/2011, Annex II) */
@@ -6793,6 +7025,13 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        "Open-anotherRequest": {
+            /** @example US */
+            country?: string;
+            kitchen: string;
+            /** @example America/New_York */
+            timeZone: string;
+        };
         OrderAmount: {
             /**
              * @description Decimal, with the currency's number of decimals
@@ -8090,6 +8329,12 @@ export interface components {
             to?: string;
             tool?: string;
         };
+        PlanningChanged: {
+            /** Format: date-time */
+            at: string;
+            says: string;
+            who: string;
+        };
         PlanningDayFill: {
             /** @description That the treat is drawn in */
             chocolate: components["schemas"]["FoodChocolate"];
@@ -8153,6 +8398,12 @@ export interface components {
         PlanningHelps: {
             /** @description Three at most, what keeps the handovers with the least trouble first */
             helps: components["schemas"]["PlanningHelp"][];
+        };
+        PlanningHistory: {
+            /** @description The last first; so many are kept */
+            changes: components["schemas"]["PlanningChanged"][];
+            /** Format: int64 */
+            kept: number;
         };
         PlanningHours: {
             /** Format: int64 */
@@ -10673,6 +10924,33 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
+    "delete-account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     "get-account-link": {
         parameters: {
             query?: never;
@@ -10731,6 +11009,71 @@ export interface operations {
             404: components["responses"]["NotFound"];
             409: components["responses"]["Conflict"];
             410: components["responses"]["Gone"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "open-another": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Open-anotherRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountSession"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "leave-kitchen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountSession"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
             413: components["responses"]["RequestEntityTooLarge"];
             415: components["responses"]["UnsupportedMediaType"];
             422: components["responses"]["UnprocessableEntity"];
@@ -13570,6 +13913,161 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
+    "invite-helper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountInvite"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountInvitation"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "end-invitation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "list-helpers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountHelpers"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "remove-helper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountHelpers"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "put-role": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountAsRole"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountHelpers"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     "name-ingredient": {
         parameters: {
             query?: never;
@@ -13729,6 +14227,71 @@ export interface operations {
             415: components["responses"]["UnsupportedMediaType"];
             422: components["responses"]["UnprocessableEntity"];
             428: components["responses"]["PreconditionRequired"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-invitation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description As it stands in the letter */
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountInvited"];
+                };
+            };
+            404: components["responses"]["NotFound"];
+            410: components["responses"]["Gone"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "follow-invitation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description As it stands in the letter */
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Follow-invitationRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountSession"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            410: components["responses"]["Gone"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];
         };
@@ -15865,6 +16428,30 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
+    "list-plan-changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningHistory"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     "change-plan": {
         parameters: {
             query?: never;
@@ -16945,6 +17532,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "enter-kitchen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Enter-kitchenRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountSession"];
+                };
             };
             400: components["responses"]["BadRequest"];
             401: components["responses"]["Unauthorized"];
