@@ -80,7 +80,8 @@ func belongings(ctx context.Context, tx pgx.Tx, who web.Actor) ([]Belonging, err
 func join(ctx context.Context, tx pgx.Tx, now time.Time, who web.Actor) error {
 	_, err := tx.Exec(ctx, `insert into memberships (kitchen_id, person_id, role, joined_at, used_at)
 		values ($1, $2, $3, $4, $4) on conflict (kitchen_id, person_id) do update
-		set role = excluded.role, joined_at = excluded.joined_at, used_at = excluded.used_at, left_at = null`,
+		set role = excluded.role, joined_at = excluded.joined_at, used_at = excluded.used_at, left_at = null,
+		ended_by = null`,
 		who.Kitchen, who.Person, who.Role, now)
 	return err
 }
@@ -185,8 +186,11 @@ func (a *Accounts) leaveKitchen(ctx context.Context, in *web.ID) (*struct{ Body 
 	return a.goTo(ctx, next)
 }
 
-// place somebody in the kitchen of tx anew: as another role, or, where it is nil, as nobody. It says what they were.
-// What they are doing is waited for. A kitchen has an owner.
+// regrets is how long a removal can be undone.
+const regrets = time.Hour
+
+// place somebody in the kitchen of tx anew: as another role, or, where it is nil, as nobody. It says what they were;
+// nothing where they had been removed lately. What they are doing is waited for. A kitchen has an owner.
 func (a *Accounts) place(ctx context.Context, tx pgx.Tx, person uuid.UUID, role *web.Role) (was web.Role, err error) {
 	if err := db.LockKitchen(ctx, tx); err != nil {
 		return was, err
@@ -195,9 +199,10 @@ func (a *Accounts) place(ctx context.Context, tx pgx.Tx, person uuid.UUID, role 
 		return was, err
 	}
 	owners := 0
-	err = tx.QueryRow(ctx, `select role, (select count(*) from memberships where kitchen_id = zt_kitchen()
-		and role = 'owner' and left_at is null) from memberships where kitchen_id = zt_kitchen() and person_id = $1
-		and left_at is null`, person).Scan(&was, &owners)
+	err = tx.QueryRow(ctx, `select case when left_at is null then role else '' end,
+		(select count(*) from memberships where kitchen_id = zt_kitchen() and role = 'owner' and left_at is null)
+		from memberships where kitchen_id = zt_kitchen() and person_id = $1 and (left_at is null
+		or $2 and ended_by is not null and left_at > $3)`, person, role != nil, a.Clock().Add(-regrets)).Scan(&was, &owners)
 	switch {
 	case errors.Is(err, pgx.ErrNoRows):
 		return was, web.NotFound("helper")
@@ -206,11 +211,11 @@ func (a *Accounts) place(ctx context.Context, tx pgx.Tx, person uuid.UUID, role 
 	case was == web.Owner && owners == 1 && (role == nil || *role != web.Owner):
 		return was, web.Reject(http.StatusConflict, "account.the-only-owner")
 	case role == nil:
-		_, err = tx.Exec(ctx, `update memberships set left_at = $2 where kitchen_id = zt_kitchen() and person_id = $1`,
-			person, a.Clock())
+		_, err = tx.Exec(ctx, `update memberships set left_at = $2, ended_by = nullif($3::uuid, $1)
+			where kitchen_id = zt_kitchen() and person_id = $1`, person, a.Clock(), web.ActorOf(ctx).Person)
 	default:
-		_, err = tx.Exec(ctx, `update memberships set role = $2 where kitchen_id = zt_kitchen() and person_id = $1`,
-			person, *role)
+		_, err = tx.Exec(ctx, `update memberships set role = $2, left_at = null, ended_by = null
+			where kitchen_id = zt_kitchen() and person_id = $1`, person, *role)
 	}
 	return was, err
 }

@@ -71,7 +71,7 @@ func (a *Accounts) helpers(tags []string) {
 	uninvite := op("end-invitation", "DELETE", "/helper-links/{id}", "End a link that nobody has followed")
 	uninvite.DefaultStatus = http.StatusNoContent
 	web.Register(a.Base, uninvite, a.uninvite)
-	web.Register(a.Base, web.AskAgain(op("put-role", "PUT", "/helpers/{id}/role", "Let somebody work as something else")),
+	web.Register(a.Base, web.AskAgain(op("put-role", "PUT", "/helpers/{id}/role", "Let somebody work as something else; whoever was removed within the last hour works here again")),
 		a.putRole)
 	web.Register(a.Base, op("remove-helper", "DELETE", "/helpers/{id}",
 		"Let somebody work here no longer, from now on"), a.removeHelper)

@@ -215,6 +215,7 @@ func TestFilesThatAreNotTaken(t *testing.T) {
 			return strings.Replace(s, old, fresh, 1)
 		}
 	}
+	version := func(n int) string { return fmt.Sprintf(`"version": %d`, n) }
 	// mended is a change that the manifest knows of.
 	mended := func(name string, change func(string) string) string {
 		body := change(parts[name])
@@ -244,9 +245,9 @@ func TestFilesThatAreNotTaken(t *testing.T) {
 		"another zip":    {zipped(t, map[string]string{"a.txt": "b"}), "not the data of a kitchen"},
 		"changed":        {changed("data/orders.json", replace("Wren", "Wrem")), "data/orders.json"},
 		"a part is gone": {changed("data/orders.json", none), "data/orders.json"},
-		"newer": {changed("manifest.json", replace(`"version": 44`, `"version": 45`)),
+		"newer": {changed("manifest.json", replace(version(archive.Version), version(archive.Version+1))),
 			"bring the server up to date"},
-		"older":   {changed("manifest.json", replace(`"version": 44`, `"version": 3`)), "make it anew"},
+		"older":   {changed("manifest.json", replace(version(archive.Version), version(3))), "make it anew"},
 		"no JSON": {mended("data/lots.json", replace("[", "[[")), "lots"},
 		"no such order": {mended("data/order_moves.json", func(s string) string {
 			return regexp.MustCompile(`"order_id": "[^"]*"`).ReplaceAllString(s, `"order_id": "`+db.NewID().String()+`"`)

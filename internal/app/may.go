@@ -27,7 +27,7 @@ var making = []string{"stream-events", "get-kitchen",
 	"put-lot", "void-lot", "make-mix", "get-shopping-list", "tick-shopping",
 	"list-treats", "get-treat", "list-mixes", "get-mix", "list-families", "print-batch-card",
 	"get-pack-day", "tick-packing", "get-labels", "print-labels", "list-label-sheets", "print-calibration",
-	"print-packing-slip", "get-drives", "get-drive-search", "get-drive-sheet", "get-road-map",
+	"print-packing-slip", "get-drives", "put-drop", "delete-drop", "get-drive-search", "get-drive-sheet", "get-road-map",
 	"altitude", "read-amount", "bowl", "convert", "cooling", "extras", "ganache", "seed", "sheet", "shell",
 	"read-recipe"}
 

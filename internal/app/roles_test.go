@@ -12,6 +12,7 @@ import (
 	"testing"
 	"time"
 
+	"zestytin/internal/demo"
 	"zestytin/internal/platform/db"
 )
 
@@ -80,7 +81,8 @@ func forMaker(op operation) bool {
 		return slices.Contains([]string{"list-treats", "get-treat", "list-mixes", "get-mix", "list-families",
 			"print-batch-card"}, op.id)
 	case "Handover":
-		return slices.Contains([]string{"get-drives", "get-drive-search", "get-drive-sheet", "get-road-map"}, op.id)
+		return slices.Contains([]string{"get-drives", "put-drop", "delete-drop", "get-drive-search",
+			"get-drive-sheet", "get-road-map"}, op.id)
 	case "Labels":
 		return op.id != "print-tags"
 	case "Kitchen":
@@ -245,10 +247,16 @@ func TestAddressesOnTheirDay(t *testing.T) {
 	}
 	helper.problem(403, "", "on that day", helper.send("GET", "/drives/2026-09-05", nil))
 	helper.problem(403, "", "on that day", helper.send("GET", "/drives/2026-09-05/sheet.pdf", nil))
+	drop := "/drives/2026-09-05/drops/" + wren["id"].(string)
+	helper.problem(403, "", "on that day", helper.send("PUT", drop, object{"outcome": "nobody there"}))
+	if n := h.count(t, "drops"); n != 0 {
+		t.Errorf("%d drops were noted by a maker who may not see them", n)
+	}
 	h.pass(48 * time.Hour)
 	if is := tells(helper); slices.Contains(is, false) {
 		t.Errorf("on the day a maker is told %v", is)
 	}
+	helper.must(200, "PUT", drop, object{"outcome": "nobody there"})
 }
 
 // What a maker does stands with their name in the histories of plan, bench and larder, also after they have left.
@@ -348,6 +356,13 @@ func TestAHelperIsRemoved(t *testing.T) {
 	if s["signedIn"] != true || s["kitchen"] != nil || s["kitchens"] != nil {
 		t.Errorf("%v", s)
 	}
+	// It was not meant so: within the hour it is undone, and later by a new link alone.
+	maren.must(200, "PUT", "/helpers/"+id+"/role", object{"role": "maker"})
+	helper.must(200, "GET", "/plan", nil)
+	maren.must(200, "DELETE", "/helpers/"+id, nil)
+	h.pass(2 * time.Hour)
+	maren.must(204, "POST", "/session/confirm", object{"password": demo.SignIn.Password})
+	maren.problem(404, "", "helper", maren.send("PUT", "/helpers/"+id+"/role", object{"role": "maker"}))
 	if !slices.Contains(maren.safety(), "removed") {
 		t.Errorf("%v", maren.safety())
 	}

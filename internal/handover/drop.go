@@ -100,7 +100,7 @@ func (o *Handover) dropped(ctx context.Context, day string, change func(pgx.Tx) 
 			return err
 		}
 		var err error
-		d, err = o.drive(ctx, tx, day)
+		d, err = o.shown(ctx, tx, day) // who is not shown it changes nothing of it
 		if err == nil {
 			err = o.next(ctx, tx, d, id)
 		}

@@ -82,12 +82,12 @@ func send(ctx context.Context, w http.ResponseWriter, s *Stream, still func(cont
 			}
 			who := web.ActorOf(ctx)
 			for _, topic := range topics {
-				if hears(who, topic) && !say("data: " + topic + "\n\n") {
+				if hears(who, topic) && !say("data: "+topic+"\n\n") {
 					return
 				}
 			}
 			for _, x := range said {
-				if hears(who, x.Topic) && !say("event: " + x.Topic + "\ndata: " + x.Body + "\n\n") {
+				if hears(who, x.Topic) && !say("event: "+x.Topic+"\ndata: "+x.Body+"\n\n") {
 					return
 				}
 			}

@@ -18,7 +18,7 @@ export function Going() {
   }
   return (
     <p className="away no-print" role="status">
-      {words.goesAt(kitchen.moment(at))} <Button onClick={() => void stay()}>{words.keepIt}</Button>
+      {words.goesAt(kitchen.moment(at))} {kitchen.owns && <Button onClick={() => void stay()}>{words.keepIt}</Button>}
     </p>
   )
 }

@@ -7,6 +7,7 @@ import { Face } from '../kit/Face'
 import { Fault, Field } from '../kit/Field'
 import { useSay } from '../kit/say'
 import { useKitchen } from '../shell/kitchen'
+import { Kitchens } from './Kitchens'
 import { Passkeys } from './Passkeys'
 import { Password } from './Password'
 import { Second } from './Second'
@@ -20,8 +21,13 @@ type Account = Schemas['Account']
 /** One's own account: name and address, password, where one is signed in, and what happened. */
 export default function You() {
   const account = useQuery({ queryKey: ['account'], queryFn: () => ask(api.GET('/api/v1/account', {})) })
-  const log = useQuery({ queryKey: ['security-log'], queryFn: () => ask(api.GET('/api/v1/security-log', {})) })
-  if (!account.data || !log.data) return <Face title={words.you} of={[account, log]} />
+  const { owns } = useKitchen()
+  const log = useQuery({
+    queryKey: ['security-log'],
+    queryFn: () => ask(api.GET('/api/v1/security-log', {})),
+    enabled: owns,
+  })
+  if (!account.data || (owns && !log.data)) return <Face title={words.you} of={owns ? [account, log] : [account]} />
   return (
     <section className="wide settings">
       <h1>{words.you}</h1>
@@ -32,7 +38,8 @@ export default function You() {
       <Second second={account.data.second} />
       <Passkeys list={account.data.passkeys} canHave={account.data.canHavePasskeys} />
       <Sessions list={account.data.sessions} />
-      <Log log={log.data} />
+      <Kitchens />
+      {log.data && <Log log={log.data} />}
     </section>
   )
 }

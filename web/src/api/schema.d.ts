@@ -1455,7 +1455,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Let somebody work as something else */
+        /** Let somebody work as something else; whoever was removed within the last hour works here again */
         put: operations["put-role"];
         post?: never;
         delete?: never;

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
-import { Link } from 'react-router'
 import { api, askTagged } from '../api/client'
 import { Sign } from '../kit/glyphs'
+import { Link } from '../shell/Go'
 import './drive.css'
 import { words } from './words'
 

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Checkbox, Select } from 'antd'
 import dayjs from 'dayjs'
 import { useEffect, useRef, useState } from 'react'
-import { Link, useParams } from 'react-router'
+import { useParams } from 'react-router'
 import { api, ask, askTagged, etag, Refused, type Schemas } from '../api/client'
 import { useReached } from '../api/reach'
 import { askAnew } from '../api/topics'
@@ -11,6 +11,7 @@ import { Face } from '../kit/Face'
 import { Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
 import { TimeOfDay } from '../kit/TimeOfDay'
+import { Link } from '../shell/Go'
 import { dayLong, minutes, plusDays, useKitchen } from '../shell/kitchen'
 import { DriveMap } from './DriveMap'
 import { DriveTimes } from './DriveTimes'
@@ -57,6 +58,7 @@ function Drives({ day }: { day: string }) {
   const queries = useQueryClient()
   const say = useSay()
   const reached = useReached()
+  const { owns } = useKitchen()
   const key = ['drives', day]
   const drives = useQuery({
     queryKey: key,
@@ -102,7 +104,7 @@ function Drives({ day }: { day: string }) {
   return (
     <section className="wide drive-page">
       <nav className="drive-days no-print">
-        <Link to="/handover">{words.toHandovers}</Link>
+        {owns && <Link to="/handover">{words.toHandovers}</Link>}
         <Link to={`/handover/drive/${plusDays(day, -1)}`}>{words.before}</Link>
         <Link to={`/handover/drive/${plusDays(day, 1)}`}>{words.after}</Link>
         <span className="soft">{dayLong(day)}</span>
@@ -125,9 +127,8 @@ function Drives({ day }: { day: string }) {
             </Button>
           </p>
         ))}
-      {d.unknown.map((u) => (
-        <WhereIs key={u.address} unknown={u} home={d.home} done={() => void drives.refetch()} />
-      ))}
+      {owns &&
+        d.unknown.map((u) => <WhereIs key={u.address} unknown={u} home={d.home} done={() => void drives.refetch()} />)}
       {d.drives.length === 0 && (
         <div className="drive-empty">
           <h1>{words.driveOf(name)}</h1>
@@ -138,7 +139,7 @@ function Drives({ day }: { day: string }) {
           )}
         </div>
       )}
-      <Setups d={d} settle={settle} />
+      {owns && <Setups d={d} settle={settle} />}
       {d.drives.map((v, i) => (
         <div key={i} className="drive">
           <OneDrive
@@ -166,7 +167,7 @@ function Drives({ day }: { day: string }) {
             <DriveMap drive={v} home={d.homeAt} map={map.data} />
             <DriveTimes drive={v} />
             {d.drives[i + 1] && <p className="soft">{words.atHomeBetween(minutes(d.drives[i + 1]!.leave - v.back))}</p>}
-            {i === 0 && <Rests d={d} settle={settle} />}
+            {i === 0 && owns && <Rests d={d} settle={settle} />}
           </div>
         </div>
       ))}
@@ -229,9 +230,11 @@ function OneDrive({ drive, title, says, d, settle, waiting, tell, way }: OneProp
         {ownOrder && (
           <li>
             {words.ownOrder}{' '}
-            <Button type="link" className="link" onClick={() => void settle({ sequence: [] })}>
-              {words.bestOrder}
-            </Button>
+            {kitchen.owns && (
+              <Button type="link" className="link" onClick={() => void settle({ sequence: [] })}>
+                {words.bestOrder}
+              </Button>
+            )}
           </li>
         )}
       </ul>
@@ -245,10 +248,10 @@ function OneDrive({ drive, title, says, d, settle, waiting, tell, way }: OneProp
         }}
         way={way}
         tell={(x, outcome) => tell(x.order, x.customer, outcome)}
-        tells={today && d.tells}
+        tells={today && d.tells && kitchen.owns}
       />
       <div className="drive-acts no-print">
-        {today && (
+        {today && kitchen.owns && (
           <Button
             type="primary"
             size="large"
@@ -261,8 +264,8 @@ function OneDrive({ drive, title, says, d, settle, waiting, tell, way }: OneProp
             {words.onMyWay}
           </Button>
         )}
-        <TimeOfDay label={words.leaving} value={drive.leave} set={(minute) => void leaveAt(minute)} />
-        {ownLeave && (
+        {kitchen.owns && <TimeOfDay label={words.leaving} value={drive.leave} set={(minute) => void leaveAt(minute)} />}
+        {ownLeave && kitchen.owns && (
           <Button type="link" className="link" onClick={() => void leaveAt()}>
             {words.bestTime}
           </Button>
@@ -270,7 +273,7 @@ function OneDrive({ drive, title, says, d, settle, waiting, tell, way }: OneProp
         <a className="button-link" href={`/api/v1/drives/${d.day}/sheet.pdf`} download>
           {words.print}
         </a>
-        <InPlan d={d} settle={settle} />
+        {kitchen.owns && <InPlan d={d} settle={settle} />}
       </div>
       <Heat drive={drive} warmest={d.warmest} />
     </div>

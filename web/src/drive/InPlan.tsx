@@ -1,7 +1,7 @@
 import { Button } from 'antd'
-import { Link } from 'react-router'
 import type { Schemas } from '../api/client'
 import { Sign } from '../kit/glyphs'
+import { Link } from '../shell/Go'
 import { useKitchen } from '../shell/kitchen'
 import { words } from './words'
 

@@ -26,7 +26,7 @@ interface Props {
 
 /** The stops in their order: by hand or by arrow keys they go elsewhere, and at each door one large button will do. */
 export function Stops({ drops, waiting, move, door, way, tell, tells }: Props) {
-  const { clock } = useKitchen()
+  const { clock, owns } = useKitchen()
   const list = useRef<HTMLOListElement>(null)
   const [over, setOver] = useState<{ from: number; to: number }>()
   const at = (y: number) => {
@@ -70,6 +70,7 @@ export function Stops({ drops, waiting, move, door, way, tell, tells }: Props) {
               className={d.late > 0 ? 'stop-n late' : 'stop-n'}
               aria-label={words.move(nth, d.customer)}
               title={words.move(nth, d.customer)}
+              disabled={!owns}
               onKeyDown={(e) => press(i, e)}
               {...grab(i)}
             >
@@ -98,22 +99,24 @@ export function Stops({ drops, waiting, move, door, way, tell, tells }: Props) {
                       </a>
                     )}
                   </p>
-                  <p className="stop-links soft no-print">
-                    <span>
-                      <InputNumber
-                        size="small"
-                        controls={false}
-                        min={0}
-                        max={240}
-                        value={d.door}
-                        aria-label={words.minutesAtDoor(d.customer)}
-                        style={{ width: 46 }}
-                        onChange={(v) => door(d.order, v ?? undefined)}
-                      />{' '}
-                      {words.min} {words.atTheDoor}
-                    </span>
-                    <Leg d={d} before={drops[i - 1]} set={way} />
-                  </p>
+                  {owns && (
+                    <p className="stop-links soft no-print">
+                      <span>
+                        <InputNumber
+                          size="small"
+                          controls={false}
+                          min={0}
+                          max={240}
+                          value={d.door}
+                          aria-label={words.minutesAtDoor(d.customer)}
+                          style={{ width: 46 }}
+                          onChange={(v) => door(d.order, v ?? undefined)}
+                        />{' '}
+                        {words.min} {words.atTheDoor}
+                      </span>
+                      <Leg d={d} before={drops[i - 1]} set={way} />
+                    </p>
+                  )}
                 </>
               )}
               {d.care.map((c) => (

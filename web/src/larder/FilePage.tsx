@@ -1,9 +1,9 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { Button, Select, Upload } from 'antd'
 import { useRef, useState } from 'react'
-import { Link } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
+import { Link } from '../shell/Go'
 import './larder.css'
 import { words } from './words'
 

@@ -75,7 +75,7 @@ export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () =>
             </ul>
           </section>
           <Count item={item} changed={changed} />
-          {!item.mix && (
+          {!item.mix && kitchen.seesMoney && (
             <>
               <section className="part-wide">
                 <h3>
@@ -102,6 +102,7 @@ export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () =>
                     {kitchen.local(m.at).format('ddd D MMM')}: {m.kind === 'in' ? words.came : m.kind}
                     {m.order && words.forWord(m.order)}
                     {m.reason && m.reason !== m.kind && <small> {m.reason}</small>}
+                    {m.who && <small className="soft"> · {m.who}</small>}
                   </span>
                   <b>
                     {m.change.amount > 0 && '+'}
@@ -114,9 +115,11 @@ export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () =>
         </>
       )}
       <p className="takes-foot">
-        <Button type="primary" onClick={numbers}>
-          {item.mix ? words.openTheMix : words.edit}
-        </Button>{' '}
+        {kitchen.owns && (
+          <Button type="primary" onClick={numbers}>
+            {item.mix ? words.openTheMix : words.edit}
+          </Button>
+        )}{' '}
         <Button onClick={close}>{words.close}</Button>
       </p>
     </>

@@ -1,10 +1,11 @@
 import { useQuery } from '@tanstack/react-query'
 import { Button } from 'antd'
 import { useState } from 'react'
-import { Link, useNavigate } from 'react-router'
+import { useNavigate } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
 import { Face } from '../kit/Face'
 import { Sign } from '../kit/glyphs'
+import { Link } from '../shell/Go'
 import { dayName, dayShort, useKitchen } from '../shell/kitchen'
 import { IngredientForm } from './IngredientForm'
 import { ItemPanel } from './ItemPanel'
@@ -33,6 +34,7 @@ export default function Larder() {
   const stock = useQuery({ queryKey: ['stock'], queryFn: () => ask(api.GET('/api/v1/stock', {})) })
   const ingredients = useQuery({ queryKey: ['ingredients'], queryFn: () => ask(api.GET('/api/v1/ingredients', {})) })
   const supplies = useSupplies()
+  const { owns } = useKitchen()
   const [looked, setLooked] = useState<string>()
   const [ingredient, setIngredient] = useState<Ingredient | 'new'>()
   const [supply, setSupply] = useState<Supply | 'new'>()
@@ -81,11 +83,13 @@ export default function Larder() {
             )
           })}
         </div>
-        <p className="larder-add">
-          <Button onClick={() => setIngredient('new')}>{words.addIngredient}</Button>
-          <Button onClick={() => setSupply('new')}>{words.addPackaging}</Button>
-          <Link to="/larder/file">{words.receiptsFromAFile}</Link>
-        </p>
+        {owns && (
+          <p className="larder-add">
+            <Button onClick={() => setIngredient('new')}>{words.addIngredient}</Button>
+            <Button onClick={() => setSupply('new')}>{words.addPackaging}</Button>
+            <Link to="/larder/file">{words.receiptsFromAFile}</Link>
+          </p>
+        )}
       </section>
       <aside className="takes" aria-label={item ? item.name : words.needsAttention}>
         {item ? (
@@ -238,7 +242,7 @@ function Attention({
           </ul>
         </section>
       )}
-      {items.length > 0 && (
+      {items.length > 0 && kitchen.seesMoney && (
         <p className="soft">
           {words.stockValue} {worth && kitchen.money(worth)}.
         </p>

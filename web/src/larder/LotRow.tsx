@@ -1,11 +1,11 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { Button } from 'antd'
 import { useState } from 'react'
-import { Link } from 'react-router'
 import { api, ask, etag, Refused, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
 import { Day } from '../kit/Day'
 import { useSay } from '../kit/say'
+import { Link } from '../shell/Go'
 import { useKitchen } from '../shell/kitchen'
 import { date } from './dates'
 import { words } from './words'
@@ -76,7 +76,8 @@ export function LotRow({
           {lot.shop && `, ${lot.shop}`}
           <small>
             {until ? `${lot.good ? words.goodUntil : words.past} ${date(until, true)}` : words.keeps}
-            {lot.opened && words.openSince(date(lot.opened))} · {kitchen.money(lot.each)} {words.for2} {per}
+            {lot.opened && words.openSince(date(lot.opened))}
+            {kitchen.seesMoney && ` · ${kitchen.money(lot.each)} ${words.for2} ${per}`}
           </small>
         </span>
         <b>{kitchen.amount(lot.left)}</b>
@@ -118,7 +119,7 @@ export function LotRow({
               {refused.at('openUntil') ?? refused.message}
             </p>
           )}
-          <Link to={`/larder/lots/${lot.id}`}>{words.whereItWent}</Link>{' '}
+          {kitchen.owns && <Link to={`/larder/lots/${lot.id}`}>{words.whereItWent}</Link>}{' '}
           <Button size="small" onClick={() => void save()}>
             {words.saveTheLot}
           </Button>

@@ -1,13 +1,13 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Select } from 'antd'
 import { useState } from 'react'
-import { Link } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
 import { Face } from '../kit/Face'
 import { copy } from '../kit/address'
 import { Guess } from '../kit/Guess'
 import { useSay } from '../kit/say'
+import { Link } from '../shell/Go'
 import { dayName, plusDays, useKitchen } from '../shell/kitchen'
 import './larder.css'
 import { words } from './words'
@@ -94,11 +94,13 @@ export default function Shopping() {
           {words.theCheapestPacksForWhat}
         </p>
         <span className="head-actions no-print">
-          <Button onClick={() => void share()}>{words.share}</Button>
+          {kitchen.owns && <Button onClick={() => void share()}>{words.share}</Button>}
           <Button onClick={() => window.print()}>{words.print}</Button>
-          <a className="button-link" href={`/api/v1/shopping-list.csv${query}`}>
-            CSV
-          </a>
+          {kitchen.owns && (
+            <a className="button-link" href={`/api/v1/shopping-list.csv${query}`}>
+              CSV
+            </a>
+          )}
         </span>
       </header>
       {s && s.shops.length === 0 && (
@@ -132,12 +134,14 @@ export default function Shopping() {
                     <When line={line} today={today} /> · {kitchen.amount(line.need)} {words.needed}
                     {line.for.length > 0 && words.forWord2(line.for.join(', '))}
                     {line.left.amount > 0.01 &&
-                      words.leftOverWorth(kitchen.amount(line.left), kitchen.money(line.leftWorth))}
+                      (kitchen.seesMoney
+                        ? words.leftOverWorth(kitchen.amount(line.left), kitchen.money(line.leftWorth))
+                        : words.leftOver(kitchen.amount(line.left)))}
                   </small>
                 </span>
                 <span className="buy-cost">
                   {kitchen.money(line.cost)}
-                  {line.estimated && <Guess />}
+                  {line.estimated && kitchen.seesMoney && <Guess />}
                 </span>
               </li>
             ))}
@@ -175,9 +179,11 @@ export default function Shopping() {
       )}
       {s && (
         <p className="shop-foot">
-          <b>
-            {words.total} {kitchen.money(s.total)}
-          </b>{' '}
+          {kitchen.seesMoney && (
+            <b>
+              {words.total} {kitchen.money(s.total)}
+            </b>
+          )}{' '}
           <Link className="no-print" to="/larder">
             {words.backToLarder}
           </Link>

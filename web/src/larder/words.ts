@@ -127,6 +127,7 @@ export const words = say({
   anywhere2: 'Anywhere',
   putIntoTheBasket: (name: string | number) => `Put ${name} into the basket`,
   forWord2: (all: string | number) => ` for ${all}`,
+  leftOver: (amount: string) => ` · ${amount} left over`,
   leftOverWorth: (amount: string | number, money: string | number) => ` · ${amount} left over, worth ${money}`,
   takeOutOfTheBasket: (name: string | number) => `Take ${name} out of the basket`,
   someOfItIsAlready: 'some of it is already used',

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { api, ask } from '../api/client'
 import { askAnew } from '../api/topics'
 import { useSay } from '../kit/say'
+import { useKitchen } from '../shell/kitchen'
 import { words } from './words'
 import './logbook.css'
 
@@ -12,6 +13,7 @@ export function Lessons({ treat, all = false }: { treat: string; all?: boolean }
   const queries = useQueryClient()
   const say = useSay()
   const [busy, setBusy] = useState(false)
+  const { owns } = useKitchen()
   const known = useQuery({
     queryKey: ['lessons', treat],
     queryFn: () => ask(api.GET('/api/v1/treats/{id}/lessons', { params: { path: { id: treat } } })),
@@ -41,9 +43,11 @@ export function Lessons({ treat, all = false }: { treat: string; all?: boolean }
         {suggested.map((l) => (
           <li key={`${l.what} ${l.step}`}>
             <span>{l.text}</span>
-            <Button loading={busy} aria-label={words.take(l.ask, l.name)} onClick={() => void take(l)}>
-              {l.ask}
-            </Button>
+            {owns && (
+              <Button loading={busy} aria-label={words.take(l.ask, l.name)} onClick={() => void take(l)}>
+                {l.ask}
+              </Button>
+            )}
           </li>
         ))}
       </ul>

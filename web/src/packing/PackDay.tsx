@@ -1,8 +1,9 @@
 import { Button } from 'antd'
-import { Link, useParams } from 'react-router'
+import { useParams } from 'react-router'
 import type { Schemas } from '../api/client'
 import { Face } from '../kit/Face'
 import { Sign } from '../kit/glyphs'
+import { Link } from '../shell/Go'
 import { dayLong, plusDays, useKitchen } from '../shell/kitchen'
 import { usePackDay } from './usePackDay'
 import { words } from './words'
@@ -21,7 +22,7 @@ export default function PackDay() {
   return (
     <section className="wide pack-day">
       <nav className="pack-days no-print">
-        <Link to="/handover">{words.toHandovers}</Link>
+        {kitchen.owns && <Link to="/handover">{words.toHandovers}</Link>}
         <Link to={`/handover/packing/${plusDays(day, -1)}`}>{words.dayBefore}</Link>
         <Link to={`/handover/packing/${plusDays(day, 1)}`}>{words.dayAfter}</Link>
         {all.length > 0 && <b>{words.ticked(all.filter((x) => x.done).length, all.length)}</b>}

@@ -1,12 +1,12 @@
 import { useQuery } from '@tanstack/react-query'
 import { Button, Segmented } from 'antd'
 import { useState } from 'react'
-import { Link } from 'react-router'
 import { api, ask, askTagged } from '../api/client'
 import { Face } from '../kit/Face'
 import { Sign } from '../kit/glyphs'
 import { Told } from '../kit/Told'
 import { Part } from '../orders/Estimate'
+import { Link } from '../shell/Go'
 import { dayName, minutes, plusDays, useKitchen, whom } from '../shell/kitchen'
 import { Anew } from './Anew'
 import { Chosen, Takers } from './Chosen'
@@ -15,6 +15,7 @@ import { Fills } from './Fills'
 import './plan.css'
 import { QuickHours } from './QuickHours'
 import { useCarry } from './useCarry'
+import { History } from './History'
 import { useChange } from './useChange'
 import { type At, before, type Day, keyOf, type Outcome, rangeOf, type Step, type View } from './when'
 import { words } from './words'
@@ -259,6 +260,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
             <small className="soft">{view.undo.says}</small>
           </p>
         )}
+        <History />
         {view.short.length > 0 && (
           <Part name={words.short}>
             {view.short.map((s) => (

@@ -1,5 +1,5 @@
 import { Button } from 'antd'
-import { Link } from 'react-router'
+import { Link } from '../shell/Go'
 import { useKitchen } from '../shell/kitchen'
 import '../starter/starter.css'
 import { WeekTins } from '../starter/Week'

@@ -154,4 +154,6 @@ export const words = say({
     saved: 'Hours saved.',
     more: 'Dates that differ, trays and moulds',
   },
+  history: 'What was changed, and by whom',
+  nothingChanged: 'Nobody has changed anything by hand yet.',
 })

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
-import { Link } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
+import { Link } from '../shell/Go'
 import { useKitchen } from '../shell/kitchen'
 import { useWaitingBowls } from './useWaitingBowls'
 import { words } from './words'

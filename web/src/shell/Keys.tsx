@@ -3,7 +3,7 @@ import { useHotkeys } from 'react-hotkeys-hook'
 import { useLocation, useNavigate } from 'react-router'
 import { Sheet } from '../kit/Sheet'
 import { padEvent, useKitchen } from './kitchen'
-import { places } from './Lid'
+import { usePlaces } from './Lid'
 import { keysEvent } from './shortcuts'
 import { taken, typing, useShortcut } from './useShortcut'
 import { words } from './words'
@@ -32,12 +32,13 @@ export function Keys() {
   const navigate = useNavigate()
   const { pathname } = useLocation()
   const kitchen = useKitchen()
+  const places = usePlaces()
   useShortcut(
     places.map((_, i) => `${i + 1}`),
     (key) => void navigate(places[Number(key) - 1]![1]),
   )
-  useShortcut(['n'], () => void navigate('/orders/new'))
-  useShortcut(['.'], () => void navigate(`/bench/${kitchen.today()}`))
+  useShortcut(['n'], () => kitchen.owns && void navigate('/orders/new'))
+  useShortcut(['.'], () => kitchen.mayGo('/bench') && void navigate(`/bench/${kitchen.today()}`))
   useShortcut(['/'], () => document.getElementById('find')?.focus())
   useShortcut(['?'], () => setShown(true))
   useShortcut(['='], () => setPad((open) => !open))

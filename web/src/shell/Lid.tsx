@@ -1,4 +1,4 @@
-import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Dropdown, Input } from 'antd'
 import { useDeferredValue, useEffect, useId, useMemo, useRef, useState } from 'react'
 import { NavLink, useLocation, useNavigate } from 'react-router'
@@ -9,37 +9,50 @@ import { newKey } from '../device/register'
 import { Answers } from './Answers'
 import { Post } from './Post'
 import { dayName, padEvent, useKitchen } from './kitchen'
+import { useSay } from '../kit/say'
+import { type Place, placesOf } from './roles'
 import { keysEvent } from './shortcuts'
 import { words } from './words'
 import './shell.css'
 
-export const places = [
-  [words.orders, '/orders'],
-  [words.treats, '/treats'],
-  [words.plan, '/plan'],
-  [words.bench, '/bench'],
-  [words.larder, '/larder'],
-  [words.handover, '/handover'],
-  [words.till, '/till'],
-] as const
-
-const more = [
-  { key: 'pad', label: words.lid.pad },
-  { key: 'keys', label: words.lid.keys },
-  { key: 'api', label: words.lid.api },
-  { key: 'out', label: words.lid.out },
-]
+/** The places of whoever is signed in. */
+export function usePlaces() {
+  const kitchen = useKitchen()
+  return placesOf[kitchen.role](kitchen.today())
+}
 
 export function Lid() {
   const kitchen = useKitchen()
   const navigate = useNavigate()
   const { pathname } = useLocation()
-  const at = places.find(([, path]) => pathname.startsWith(path))?.[0] ?? words.lid.settings
+  const places = usePlaces()
+  const queries = useQueryClient()
+  const say = useSay()
+  const settings = kitchen.owns ? [words.lid.settings, '/kitchen'] : [words.lid.you, '/kitchen/you']
+  const at = places.find(([, path]) => pathname.startsWith(path))?.[0] ?? settings[0]!
+  const kitchens = kitchen.session.kitchens ?? []
+  const inKitchen = words.lid.in(kitchen.session.kitchen ?? '', kitchen.role)
+  const more = [
+    { key: 'where', type: 'group' as const, label: inKitchen },
+    ...(kitchen.role === 'bookkeeper' ? [] : [{ key: 'pad', label: words.lid.pad }]),
+    { key: 'keys', label: words.lid.keys },
+    ...(kitchen.owns ? [{ key: 'api', label: words.lid.api }] : []),
+    ...kitchens.filter((k) => !k.this).map((k) => ({ key: `in ${k.id}`, label: words.lid.goTo(k.name) })),
+    { key: 'out', label: words.lid.out },
+  ]
   const choose = async ({ key }: { key: string }) => {
     if (key.startsWith('/')) void navigate(key)
     if (key === 'pad') window.dispatchEvent(new Event(padEvent))
     if (key === 'keys') window.dispatchEvent(new Event(keysEvent))
     if (key === 'api') window.open('/api/docs', '_blank')
+    if (key.startsWith('in ')) {
+      try {
+        const body = { kitchen: key.slice(3) }
+        queries.setQueryData(['session'], await ask(api.PUT('/api/v1/session/kitchen', { body })))
+      } catch (error) {
+        say.refused(error)
+      }
+    }
     if (key === 'out') {
       await api.DELETE('/api/v1/session', {})
       await forgetAnswers()
@@ -48,7 +61,7 @@ export function Lid() {
   }
   return (
     <header className="lid">
-      <NavLink to="/orders" className="mark" aria-label={words.lid.home}>
+      <NavLink to={places[0]![1]} className="mark" aria-label={words.lid.home(places[0]![0])}>
         <svg
           width="27"
           height="20"
@@ -71,16 +84,16 @@ export function Lid() {
             {name}
           </NavLink>
         ))}
-        <NavLink to="/kitchen" className="to-settings">
-          {words.lid.settings}
+        <NavLink to={settings[1]!} className="to-settings">
+          {settings[0]}
         </NavLink>
       </nav>
       <Dropdown
         trigger={['click']}
         menu={{
           items: [
-            ...places.map(([name, path]) => ({ key: path as string, label: name as string })),
-            { key: '/kitchen', label: words.lid.settings },
+            ...places.map(([name, path]) => ({ key: path, label: name })),
+            { key: settings[1]!, label: settings[0] },
             { type: 'divider' as const },
             ...more,
           ],
@@ -91,9 +104,10 @@ export function Lid() {
           {at} <span aria-hidden="true">▾</span>
         </button>
       </Dropdown>
-      <Find />
-      <Post />
-      <Answers />
+      {kitchen.role !== 'bookkeeper' && <Find places={places} />}
+      {kitchen.owns && <Post />}
+      {kitchen.owns && <Answers />}
+      {!kitchen.owns && <span className="in-kitchen">{inKitchen}</span>}
       <Dropdown trigger={['click']} menu={{ items: more, onClick: choose }}>
         <button
           type="button"
@@ -116,7 +130,7 @@ interface Hit {
 }
 
 /** Find anything: orders by customer, occasion or number, treats by name, places. */
-function Find() {
+function Find({ places }: { places: Place[] }) {
   const kitchen = useKitchen()
   const [text, setText] = useState('')
   const [at, setAt] = useState(0)
@@ -129,14 +143,14 @@ function Find() {
     queryKey: ['orders', 'found', typed],
     queryFn: ({ signal }) =>
       ask(api.GET('/api/v1/orders', { params: { query: { which: 'all', find: typed, limit: 8 } }, signal })),
-    enabled: open && typed !== '',
+    enabled: open && typed !== '' && kitchen.owns,
     placeholderData: keepPreviousData,
   })
   // "24 strawberries Sat 2pm" is an order to be made.
   const asked = useQuery({
     queryKey: ['request', typed],
     queryFn: ({ signal }) => ask(api.POST('/api/v1/calculators/request', { body: { text: typed }, signal })),
-    enabled: open && /\d|\bdozen\b/i.test(typed) && /[a-z]{3}/i.test(typed),
+    enabled: kitchen.owns && open && /\d|\bdozen\b/i.test(typed) && /[a-z]{3}/i.test(typed),
     placeholderData: undefined,
     retry: false,
   })
@@ -192,9 +206,11 @@ function Find() {
           },
         ]
       : []
-    const found = all.filter((h) => typed.every((w) => `${h.what} ${h.beside}`.toLowerCase().includes(w)))
+    const found = all.filter(
+      (h) => kitchen.mayGo(h.to) && typed.every((w) => `${h.what} ${h.beside}`.toLowerCase().includes(w)),
+    )
     return [...made, ...found].slice(0, 8)
-  }, [text, orders.data, treats.data, asked.data, signs.data, logged.data, kitchen])
+  }, [text, orders.data, treats.data, asked.data, signs.data, logged.data, kitchen, places])
   // Who types fast and presses Enter goes to the first that is found, as soon as it is.
   const found = typed === text.trim() && !orders.isFetching && !treats.isPending && !asked.isFetching
   const [entered, setEntered] = useState(false)

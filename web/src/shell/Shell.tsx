@@ -1,6 +1,6 @@
 import { keepPreviousData, QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query'
 import { App, Button, ConfigProvider } from 'antd'
-import { lazy, Suspense, useEffect, useMemo, useState } from 'react'
+import { lazy, Suspense, useEffect, useMemo, useRef, useState } from 'react'
 import { BrowserRouter, Navigate, Outlet, Route, Routes, useLocation, useNavigate } from 'react-router'
 import { api, ask, Refused } from '../api/client'
 import { Going } from '../account/Going'
@@ -15,10 +15,11 @@ import { spellAs } from '../kit/tongue'
 import './shell.css'
 import '../kit/face.css'
 import { Keys } from './Keys'
-import { Kitchen, KitchenContext } from './kitchen'
+import { Kitchen, KitchenContext, useKitchen } from './kitchen'
 import { Lid } from './Lid'
 import { place, preload } from './place'
 import { heard } from '../pots/pot'
+import { placesOf } from './roles'
 import { Missing } from '../starter/Missing'
 import { type Preview, PreviewContext, Shelf } from './Shelf'
 import { theme } from './theme'
@@ -27,6 +28,8 @@ import { words } from './words'
 
 const SignIn = lazy(() => import('../account/SignIn'))
 const LinkPage = lazy(() => import('../account/LinkPage'))
+const Join = lazy(() => import('../account/Join'))
+const Nowhere = lazy(() => import('../account/Nowhere'))
 
 /** The places, each loaded when it is first gone to. */
 const places = {
@@ -35,6 +38,7 @@ const places = {
   kitchen: place(() => import('../account/Settings')),
   you: place(() => import('../account/You')),
   data: place(() => import('../account/YourData')),
+  helpers: place(() => import('../account/Helpers')),
   customers: place(() => import('../customers/Customers')),
   events: place(() => import('../events/Events')),
   messages: place(() => import('../messages/Messages')),
@@ -127,7 +131,8 @@ export const Shell = () => (
 
 /** Signed in or not. */
 function Door() {
-  const link = useLocation().pathname.startsWith('/link/')
+  const { pathname } = useLocation()
+  const link = pathname.startsWith('/link/') || pathname.startsWith('/join/')
   const session = useQuery({
     queryKey: ['session'],
     queryFn: () => ask(api.GET('/api/v1/session', {})),
@@ -138,12 +143,21 @@ function Door() {
   const kitchen = useMemo(
     () => {
       spellAs(data?.country === 'US')
-      return data?.signedIn ? new Kitchen(data, dataUpdatedAt) : null
+      return data?.signedIn && data.kitchen ? new Kitchen(data, dataUpdatedAt) : null
     },
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the clock is read while drawing
     [data, dataUpdatedAt, errorUpdatedAt],
   )
-  const who = session.data?.id
+  // What is kept on this device is a person's in one of their kitchens.
+  const who = kitchen ? `${kitchen.session.id}@${kitchen.id}` : undefined
+  const as = kitchen && `${who} ${kitchen.role}`
+  const was = useRef(as)
+  useEffect(() => {
+    const before = was.current
+    if (as) was.current = as
+    // In another kitchen, or as something else in this one: nothing of what was shown before stays.
+    if (as && before && as !== before) void forgetAnswers().then(() => location.assign('/'))
+  }, [as])
   const [ready, setReady] = useState<string>() // whose drafts are read
   useEffect(() => {
     if (who) void openDrafts(who).then(() => setReady(who))
@@ -182,7 +196,16 @@ function Door() {
       <Suspense fallback={null}>
         <Routes>
           <Route path="link/:secret" element={<LinkPage />} />
+          <Route path="join/:secret" element={<Join />} />
         </Routes>
+      </Suspense>
+    )
+  }
+  if (!kitchen && session.data.signedIn) {
+    return (
+      <Suspense fallback={null}>
+        <Nowhere session={session.data} />
+        <SayAgain />
       </Suspense>
     )
   }
@@ -203,7 +226,15 @@ function Door() {
       <Routes>
         <Route path="start" element={<places.start />} />
         <Route element={<Frame />}>
-          <Route index element={<Navigate to={queries.getQueryData(['opened']) ? '/start' : '/orders'} replace />} />
+          <Route
+            index
+            element={
+              <Navigate
+                to={queries.getQueryData(['opened']) ? '/start' : placesOf[kitchen.role](kitchen.today())[0]![1]}
+                replace
+              />
+            }
+          />
           <Route path="orders" element={<places.orders />} />
           <Route path="orders/:id" element={<places.order />} />
           <Route path="customers" element={<places.customers />} />
@@ -240,6 +271,7 @@ function Door() {
           <Route path="kitchen" element={<places.kitchen />} />
           <Route path="kitchen/you" element={<places.you />} />
           <Route path="kitchen/data" element={<places.data />} />
+          <Route path="kitchen/helpers" element={<places.helpers />} />
           <Route path="bring" element={<places.bring />} />
           <Route path="*" element={<Lost />} />
         </Route>
@@ -253,22 +285,34 @@ function Frame() {
   const [preview, setPreview] = useState<Preview | null>(null)
   const shown = useMemo(() => ({ preview, setPreview }), [preview])
   const navigate = useNavigate()
+  const kitchen = useKitchen()
+  const { pathname } = useLocation()
   return (
     <PreviewContext value={shown}>
       <a className="skip" href="#table">
         {words.skipToContent}
       </a>
       <Lid />
-      <Shelf open={(day) => void navigate(`/bench/${day}`)} />
+      {kitchen.mayGo('/bench') && <Shelf open={(day) => void navigate(`/bench/${day}`)} />}
       <Waiting />
       <Going />
-      <Missing />
+      {kitchen.owns && <Missing />}
       <main id="table" className="table" tabIndex={-1}>
-        <Outlet />
+        {kitchen.mayGo(pathname) ? <Outlet /> : <NotYours />}
       </main>
       <Keys />
       <SayAgain />
     </PreviewContext>
+  )
+}
+
+function NotYours() {
+  const { role } = useKitchen()
+  return (
+    <section className="wide">
+      <h1>{words.notYours}</h1>
+      <p>{words.notYoursWhy(role)}</p>
+    </section>
   )
 }
 

@@ -3,6 +3,7 @@ import timezone from 'dayjs/plugin/timezone.js'
 import utc from 'dayjs/plugin/utc.js'
 import { createContext, useContext } from 'react'
 import type { Schemas } from '../api/client'
+import { mayGo } from './roles'
 import { words } from './words'
 
 dayjs.extend(utc)
@@ -42,6 +43,22 @@ export class Kitchen {
     this.zone = session.timeZone ?? 'UTC'
   }
 
+  get role() {
+    return this.session.role ?? 'owner'
+  }
+  get owns() {
+    return this.role === 'owner'
+  }
+  /** Makers are told no amounts of money: what is shown beside one is left out with it. */
+  get seesMoney() {
+    return this.role !== 'maker'
+  }
+  mayGo = (path: string) => mayGo(this.role, path)
+  /** The kitchen among those that one works in. */
+  get id() {
+    return this.session.kitchens?.find((k) => k.this)?.id ?? ''
+  }
+
   now = () =>
     dayjs(this.session.now)
       .add(Math.max(Date.now() - this.readAt, 0))
@@ -74,7 +91,7 @@ export class Kitchen {
   amount = (shown: Schemas['MeasureShown']) => (this.session.units === 'us' ? shown.us : shown.metric)
   other = (shown: Schemas['MeasureShown']) => (this.session.units === 'us' ? shown.metric : shown.us)
 
-  money = (m: Schemas['PriceMoney']) => moneyOf.text(m)
+  money = (m: Schemas['PriceMoney']) => (m.amount === '' ? '' : moneyOf.text(m))
 }
 
 export const KitchenContext = createContext<Kitchen | null>(null)

@@ -4,6 +4,7 @@ alter table memberships
   add column role      text not null default 'owner' check (role in ('owner', 'maker', 'bookkeeper')),
   add column joined_at timestamptz,
   add column left_at   timestamptz,
+  add column ended_by  uuid, -- who ended it, where that was somebody else
   add column used_at   timestamptz; -- when they entered it last: there one gets by signing in
 alter table memberships alter column role drop default;
 create trigger changed after insert or update of role, left_at or delete on memberships for each statement execute function zt_changed('account');
