@@ -24,6 +24,7 @@ async function pages(page: Page) {
     ['/plan/hours', 'Hours and space'],
     ['/kitchen', 'Settings'],
     ['/kitchen/you', 'You and your sign-ins'],
+    ['/kitchen/helpers', 'Helpers'],
   ] as const
 }
 

@@ -30,6 +30,7 @@ const views = [
   ['the kitchen', '/kitchen', 'Settings'],
   ['one’s own account', '/kitchen/you', 'You and your sign-ins'],
   ['the data', '/kitchen/data', 'Your data'],
+  ['helpers', '/kitchen/helpers', 'Helpers'],
 ] as const
 
 // Each looks at a view alone: they need not wait for each other.

@@ -8,7 +8,7 @@ import { words } from './words'
 import './account.css'
 
 /** Opens a kitchen of one's own beside those that one works in. */
-export function AnotherKitchen() {
+export function AnotherKitchen({ first = false }: { first?: boolean }) {
   const queries = useQueryClient()
   const [open, setOpen] = useState(false)
   const [f, setF] = useState({ kitchen: '', country: guessedCountry(), timeZone: guessedZone() })
@@ -26,7 +26,7 @@ export function AnotherKitchen() {
       setBusy(false)
     }
   }
-  if (!open) return <Button onClick={() => setOpen(true)}>{words.openAnother}</Button>
+  if (!open) return <Button onClick={() => setOpen(true)}>{first ? words.openOne : words.openAnother}</Button>
   return (
     <form className="narrow" noValidate onSubmit={(e) => void make(e)}>
       <Field label={words.kitchenName} fault={refused?.at('kitchen')}>

@@ -85,18 +85,20 @@ function Person({ p, change }: { p: All['people'][number]; change: Change }) {
         popupMatchSelectWidth={false}
         onChange={(role: Role) => void as(role)}
       />
-      <Button
-        aria-label={words.removeHelper(p.name)}
-        onClick={() =>
-          void change(
-            () => ask(api.DELETE('/api/v1/helpers/{id}', { params: path })),
-            words.helperGone(p.name),
-            () => as(p.role),
-          )
-        }
-      >
-        {words.remove}
-      </Button>
+      {!p.you && (
+        <Button
+          aria-label={words.removeHelper(p.name)}
+          onClick={() =>
+            void change(
+              () => ask(api.DELETE('/api/v1/helpers/{id}', { params: path })),
+              words.helperGone(p.name),
+              () => as(p.role),
+            )
+          }
+        >
+          {words.remove}
+        </Button>
+      )}
     </li>
   )
 }

@@ -25,7 +25,7 @@ export default function Nowhere({ session }: { session: Schemas['AccountSession'
   const kitchens = session.kitchens ?? []
   return (
     <main className="door">
-      <section className="door-card">
+      <section className="door-card nowhere">
         <h1>{words.nowhere}</h1>
         <p>{kitchens.length > 0 ? words.nowhereNow : words.nowhereAtAll}</p>
         {kitchens.map((k) => (
@@ -39,7 +39,7 @@ export default function Nowhere({ session }: { session: Schemas['AccountSession'
             </Button>
           </p>
         ))}
-        <AnotherKitchen />
+        <AnotherKitchen first={kitchens.length === 0} />
         <Fault>{refused}</Fault>
         <p>
           <Button type="link" className="link" onClick={() => void tried(() => ask(api.DELETE('/api/v1/session', {})))}>

@@ -98,6 +98,7 @@ export const words = say({
   goToAs: (kitchen: string, role: string) => `Go to ${kitchen}, as ${role}`,
   goTo: (kitchen: string) => `Go to ${kitchen}`,
   openAnother: 'Open another kitchen',
+  openOne: 'Open a kitchen of my own',
   signOutOf: (name: string) => `Sign out, ${name}`,
   deleteAccount: 'Delete my account',
   deleteAccountWhy:

@@ -181,7 +181,7 @@ export default function Bench() {
         <OnTheCounter day={day} />
       </div>
       {sheet.isSuccess && steps.length === 0 && <p className="empty">{words.nothingIsPlannedOnThis}</p>}
-      <Shortfalls />
+      {kitchen.owns && <Shortfalls />}
       {(sheet.data?.results ?? []).map((r) => (
         <Outcome key={r.batch} result={r} day={day} />
       ))}

@@ -28,7 +28,18 @@ type Drive = Schemas['HandoverDrive']
 /** The day of the address, where it is one. */
 export default function DrivePage() {
   const { day = '' } = useParams()
-  if (dayjs(day).format('YYYY-MM-DD') === day) return <Drives key={day} day={day} />
+  const kitchen = useKitchen()
+  if (dayjs(day).format('YYYY-MM-DD') === day) {
+    if (kitchen.seesAddresses(day)) return <Drives key={day} day={day} />
+    return (
+      <section className="wide">
+        <h1>{words.driveOf(dayjs(day).format('dddd'))}</h1>
+        <p className="empty">
+          {words.waits(dayLong(day))} <Link to={`/handover/drive/${kitchen.today()}`}>{words.driveToday}</Link>
+        </p>
+      </section>
+    )
+  }
   return (
     <section className="wide">
       <h1>{words.drive}</h1>

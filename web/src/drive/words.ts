@@ -101,4 +101,6 @@ export const words = say({
   sum: (done: string | number, all: string | number) => `${done} of ${all} done`,
   atHomeBetween: (minutes: string) => `At home for ${minutes}, then the next drive.`,
   kept: 'No network: this is the drive as it was last read. What you tick is kept and sent later.',
+  waits: (day: string) => `Where to drive on ${day} is shown on that day.`,
+  driveToday: 'Drive of today',
 })

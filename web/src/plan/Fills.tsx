@@ -35,7 +35,7 @@ export function Fills({ days }: { days: Day[] }) {
         show={(n) => minutes(Math.round(n))}
         steps={[10, 30, 60, 120, 180, 240, 480]}
       />
-      <div className="ledger-frame" role="region" aria-label={words.whatFillsTheDays} tabIndex={0}>
+      <div className="ledger-frame" role="region" aria-label={words.tableOfDays} tabIndex={0}>
         <table className="ledger">
           <thead>
             <tr>

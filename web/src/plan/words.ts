@@ -62,6 +62,7 @@ export const words = say({
   spaceSaved: 'Saved. The plan is updated.',
   fixTheMarked: 'Not saved. Fix the marked fields.',
   whatFillsTheDays: 'What fills these days',
+  tableOfDays: 'Minutes of each day, by treat',
   plotOfDays: 'Bars of the hands-on time of each day, by treat; the table below has the same numbers.',
   workingHours: 'Working hours',
   otherTreats: 'Other treats',

@@ -30,7 +30,7 @@ export function OnTheCounter({ day }: { day: string }) {
         </Link>
       ))}
       <Link to="/bench/bowls/new">+ {words.begin}</Link>
-      <Link to="/bench/instruments">{words.instruments}</Link>
+      {kitchen.owns && <Link to="/bench/instruments">{words.instruments}</Link>}
       <Link to="/bench/practice">{words.practice}</Link>
     </nav>
   )

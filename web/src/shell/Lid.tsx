@@ -37,7 +37,7 @@ export function Lid() {
     ...(kitchen.role === 'bookkeeper' ? [] : [{ key: 'pad', label: words.lid.pad }]),
     { key: 'keys', label: words.lid.keys },
     ...(kitchen.owns ? [{ key: 'api', label: words.lid.api }] : []),
-    ...kitchens.filter((k) => !k.this).map((k) => ({ key: `in ${k.id}`, label: words.lid.goTo(k.name) })),
+    ...kitchens.filter((k) => !k.this).map((k) => ({ key: `in:${k.id}`, label: words.lid.goTo(k.name) })),
     { key: 'out', label: words.lid.out },
   ]
   const choose = async ({ key }: { key: string }) => {
@@ -45,7 +45,7 @@ export function Lid() {
     if (key === 'pad') window.dispatchEvent(new Event(padEvent))
     if (key === 'keys') window.dispatchEvent(new Event(keysEvent))
     if (key === 'api') window.open('/api/docs', '_blank')
-    if (key.startsWith('in ')) {
+    if (key.startsWith('in:')) {
       try {
         const body = { kitchen: key.slice(3) }
         queries.setQueryData(['session'], await ask(api.PUT('/api/v1/session/kitchen', { body })))

@@ -53,6 +53,8 @@ export class Kitchen {
   get seesMoney() {
     return this.role !== 'maker'
   }
+  /** Of customers who are called at on a day: to makers they are told once it has come. */
+  seesAddresses = (day: string) => this.role !== 'maker' || day <= this.today()
   mayGo = (path: string) => mayGo(this.role, path)
   /** The kitchen among those that one works in. */
   get id() {

@@ -1,7 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button, Segmented } from 'antd'
 import { useState } from 'react'
-import { Link } from 'react-router'
 import { type State, stateName } from '../orders/draft'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
@@ -10,6 +9,7 @@ import { Face } from '../kit/Face'
 import { Guess } from '../kit/Guess'
 import { Glyph } from '../kit/glyphs'
 import { OpenFile } from '../kit/OpenFile'
+import { Link } from '../shell/Go'
 import { dayName, minutes, useKitchen } from '../shell/kitchen'
 import '../larder/larder.css'
 import '../orders/price.css'
@@ -172,9 +172,11 @@ export default function Till() {
             <Download className="button-link" href="/api/v1/orders.csv" download="zesty-tin-orders.csv">
               {said.exportOrdersCsv}
             </Download>
-            <OpenFile label={said.importOrders} accept=".csv,text/csv" open={bring}>
-              <Button>{said.importOrders}</Button>
-            </OpenFile>
+            {kitchen.owns && (
+              <OpenFile label={said.importOrders} accept=".csv,text/csv" open={bring}>
+                <Button>{said.importOrders}</Button>
+              </OpenFile>
+            )}
           </p>
         </section>
       </aside>
