@@ -88,6 +88,7 @@ func Register(h web.Base, sessions *scs.SessionManager, demo *SignIn, needs Deps
 	a.own(tags)
 	a.belonging(tags)
 	a.helpers(tags)
+	a.logos(tags)
 	a.second(tags)
 	a.passkeys(tags)
 	web.Register(h, huma.Operation{OperationID: "get-kitchen", Method: "GET", Path: "/api/v1/kitchen",

@@ -108,6 +108,17 @@ func (a *Accounts) helpersOf(ctx context.Context, tx pgx.Tx) (out Helpers, err e
 	return out, err
 }
 
+// OwnerMail is the address of whoever has owned the kitchen of tx for the longest time.
+func OwnerMail(ctx context.Context, tx pgx.Tx) (mail string, err error) {
+	err = tx.QueryRow(ctx, `select p.mail from memberships m join people p on p.id = m.person_id
+		where m.kitchen_id = zt_kitchen() and m.role = 'owner' and m.left_at is null
+		order by m.joined_at nulls first, p.created_at limit 1`).Scan(&mail)
+	if errors.Is(err, pgx.ErrNoRows) {
+		err = nil
+	}
+	return mail, err
+}
+
 func (a *Accounts) invite(ctx context.Context, in *struct{ Body Invite }) (*struct{ Body Invitation }, error) {
 	now, secret := a.Clock(), newSecret()
 	out := Invitation{ID: db.NewID(), Role: in.Body.Role, Name: strings.TrimSpace(in.Body.Name), Until: now.Add(invited),

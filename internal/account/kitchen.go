@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strings"
 	"time"
+	"unicode"
 
 	"github.com/jackc/pgx/v5"
 	"github.com/shopspring/decimal"
@@ -16,6 +17,7 @@ import (
 	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
+	"zestytin/core/message"
 	"zestytin/core/price"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
@@ -43,8 +45,36 @@ type Settings struct {
 	Shopping []int            `json:"shopping" doc:"Weekdays on which one shops, 0 is Sunday; none: on any"`
 	Customs
 	Address string `json:"address" maxLength:"300" doc:"Of the kitchen, as labels and quotes tell it; empty where none is told"`
-	Kept    int    `json:"customersKept,omitempty" minimum:"0" maximum:"120" doc:"Months after their last handover for which customers are known; then they are forgotten, and what was made and paid stays. 0: until somebody forgets them"`
-	Public  string `json:"public" maxLength:"200" doc:"Where customers reach the kitchen, such as https://sweets.example: quotes and calendars are linked there; empty: as the page was opened"`
+	Shown
+	Kept   int    `json:"customersKept,omitempty" minimum:"0" maximum:"120" doc:"Months after their last handover for which customers are known; then they are forgotten, and what was made and paid stays. 0: until somebody forgets them"`
+	Public string `json:"public" maxLength:"200" doc:"Where customers reach the kitchen, such as https://sweets.example: quotes and calendars are linked there; empty: as the page was opened"`
+}
+
+// Shown is how a kitchen shows itself to its customers, beside its name and address.
+type Shown struct {
+	Sender        string `json:"sender,omitempty" maxLength:"100" doc:"Whom mail comes from; empty: the kitchen, by its name"`
+	ReplyTo       string `json:"replyTo,omitempty" maxLength:"200" doc:"Where replies go, and what cannot be delivered; empty: to the owner"`
+	TaxStatement  string `json:"taxStatement,omitempty" maxLength:"300" doc:"Stands on quotes and invoices, such as a tax number, or why no tax is charged"`
+	HomeStatement string `json:"homeStatement,omitempty" maxLength:"300" doc:"Stands on labels and quotes, where local rules ask for a sentence about home kitchens"`
+	Logo          bool   `json:"logo,omitempty" readOnly:"true" doc:"It has one"`
+}
+
+func (s *Shown) check(f *invalid.Faults) {
+	for path, text := range map[string]*string{"sender": &s.Sender, "taxStatement": &s.TaxStatement,
+		"homeStatement": &s.HomeStatement} {
+		*text = strings.Join(strings.Fields(*text), " ")
+		if strings.ContainsFunc(*text, func(r rune) bool { return !unicode.IsPrint(r) }) {
+			f.Add(path, reason.Of("account.letters-that-cannot-be-printed"))
+		}
+	}
+	s.ReplyTo = strings.TrimSpace(s.ReplyTo)
+	if s.ReplyTo == "" {
+		return
+	}
+	var err error
+	if s.ReplyTo, err = message.Reach(message.Mail, s.ReplyTo, ""); err != nil {
+		f.Add("replyTo", reason.Of("account.write-where-replies-go"))
+	}
 }
 
 // Customs are how a kitchen reads what it is told, beside its units.
@@ -96,11 +126,11 @@ func Load(ctx context.Context, tx pgx.Tx) (Settings, int, error) {
 	var margin decimal.Decimal
 	err := tx.QueryRow(ctx, `select name, time_zone, currency, units, hourly_rate::text, overhead_rate::text,
 			margin::text, sureness, room_celsius, altitude, boiling, terms, shopping_days, source, law, cup, country,
-			clock, dates, degrees, address, public_address, customers_kept, revision
-			from kitchens`).
+			clock, dates, degrees, address, public_address, customers_kept, sender, reply_to, tax_statement, home_statement,
+			exists (select from logos), revision from kitchens`).
 		Scan(&k.Name, &k.TimeZone, &k.Currency, &k.Units, &k.Hourly, &k.Overhead, &margin, &k.Confidence, &k.AirTemp,
 			&k.Altitude, &k.Boiling, &k.Terms, &k.Shopping, &k.Source, &k.Law, &k.Cup, &k.Country, &k.Clock, &k.Dates,
-			&k.Degrees, &k.Address, &k.Public, &k.Kept, &revision)
+			&k.Degrees, &k.Address, &k.Public, &k.Kept, &k.Sender, &k.ReplyTo, &k.TaxStatement, &k.HomeStatement, &k.Logo, &revision)
 	k.Margin = margin.InexactFloat64()
 	return k, revision, err
 }
@@ -123,6 +153,7 @@ func (k Settings) Zone() *time.Location {
 func (k *Settings) check() error {
 	var f invalid.Faults
 	words(&f, "name", k.Name, reason.Of("account.name-the-kitchen"))
+	k.Shown.check(&f)
 	place(&f, k.TimeZone, k.Currency)
 	for path, text := range map[string]price.Typed{"hourly": k.Hourly, "overhead": k.Overhead} {
 		if _, err := price.Read(text, k.Currency); err != nil {
@@ -225,10 +256,10 @@ func (k Settings) store(ctx context.Context, tx pgx.Tx) (revision int, err error
 			hourly_rate = $5::text::numeric, overhead_rate = $6::text::numeric, margin = $7, sureness = $8,
 			room_celsius = $9, altitude = $10, boiling = $11, terms = $12, shopping_days = $13, source = $14, law = $15,
 			cup = $16, country = $17, clock = $18, dates = $19, degrees = $20, address = $21, public_address = $22,
-			customers_kept = $23, revision = revision + 1 returning revision`,
+			customers_kept = $23, sender = $24, reply_to = $25, tax_statement = $26, home_statement = $27, revision = revision + 1 returning revision`,
 		k.Name, k.TimeZone, k.Currency, k.Units, k.Hourly, k.Overhead, decimal.NewFromFloat(k.Margin), k.Confidence,
 		k.AirTemp, k.Altitude, k.Boiling, k.Terms, k.Shopping, k.Source, k.Law, k.Cup, k.Country, k.Clock, k.Dates,
-		k.Degrees, k.Address, k.Public, k.Kept).Scan(&revision)
+		k.Degrees, k.Address, k.Public, k.Kept, k.Sender, k.ReplyTo, k.TaxStatement, k.HomeStatement).Scan(&revision)
 	return revision, err
 }
 

@@ -100,7 +100,7 @@ func New(o Options) *App {
 			return a.kitchen(ctx, tx, uuid.Nil, pins, order.Scope{})
 		}})
 	scratch.Register(h, scratch.Deps{Ingredients: larder.Ingredients, Names: larder.Names})
-	a.Till = till.Register(h, till.Deps{Kitchen: known,
+	a.Till = till.Register(h, till.Deps{Kitchen: known, Logo: account.Logo,
 		Context: func(ctx context.Context, tx pgx.Tx) (till.Context, error) {
 			k, _, err := account.Load(ctx, tx)
 			if err != nil { // there are no rates to read
@@ -114,7 +114,7 @@ func New(o Options) *App {
 		}})
 	a.Orders = orders.Register(h, orders.Deps{Kitchen: a.kitchen, Plan: a.Plan, Turn: a.turn, Pack: a.pack,
 		Unpack: func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error { return larder.Unpack(ctx, h, tx, id) },
-		Settle: a.Till.Settle, Unsettle: a.Till.Unsettle,
+		Logo:   account.Logo, Settle: a.Till.Settle, Unsettle: a.Till.Unsettle,
 		Tell: func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error { return a.Messages.Tell(ctx, tx, id) }})
 	bench.Register(h, bench.Deps{Begin: a.Orders.Begin, Turn: a.turn, TurnOwn: a.turnOwn, Spots: planning.Spots,
 		Hours: planning.HoursOf(a.calendar), House: zoneAndRoom,

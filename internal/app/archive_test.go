@@ -100,6 +100,7 @@ func TestAKitchenGoesIntoAnother(t *testing.T) {
 	if a := maren.send("PUT", "/batches/"+batch+"/photo", aPicture(t)); a.status != 204 {
 		t.Fatal(a.status, a.body)
 	}
+	maren.must(204, "PUT", "/kitchen/logo", aPicture(t))
 	maren.sensor("probe", "F", false)
 	bowl := maren.bowl(object{"probe": maren.sensor("probe", "C", true)["id"]})["id"].(string)
 	maren.must(201, "POST", "/pots/"+bowl+"/deeds", object{"what": "smear"})
@@ -107,7 +108,7 @@ func TestAKitchenGoesIntoAnother(t *testing.T) {
 
 	file := maren.exported()
 	before := unzipped(t, file)
-	for _, name := range []string{"README.txt", "manifest.json", "csv/orders.csv", "photos/" + batch + ".jpg",
+	for _, name := range []string{"README.txt", "manifest.json", "csv/orders.csv", "photos/" + batch + ".jpg", "logo.png",
 		"data/treat_versions.json"} {
 		if before[name] == "" {
 			t.Errorf("%s is missing", name)

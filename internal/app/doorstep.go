@@ -50,9 +50,13 @@ func (a *App) doorstep(o *Options, router chi.Router) {
 		Kitchen: func(ctx context.Context, tx pgx.Tx, scope order.Scope) (*order.Inputs, error) {
 			return a.kitchen(ctx, tx, uuid.Nil, nil, scope)
 		},
-		Name: func(ctx context.Context, tx pgx.Tx) (string, string, error) {
+		House: func(ctx context.Context, tx pgx.Tx) (ask.House, error) {
 			k, _, err := account.Load(ctx, tx)
-			return k.Name, k.Address, err
+			if err != nil {
+				return ask.House{}, err
+			}
+			logo, err := account.Logo(ctx, tx)
+			return ask.House{Name: k.Name, Address: k.Address, Statement: k.HomeStatement, Logo: logo}, err
 		},
 		Write: func(ctx context.Context, tx pgx.Tx, d order.Draft) (uuid.UUID, error) {
 			made, err := a.Orders.Write(ctx, tx, d)

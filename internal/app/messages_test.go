@@ -391,8 +391,6 @@ func TestMessageSettings(t *testing.T) {
 		kinds[1].(object)["subject"], kinds[1].(object)["days"] = "x", 61
 	}))
 	kinds[1].(object)["days"] = 2
-	p.problem(422, "body.replyTo", "to which replies go", put(func() { s["replyTo"] = "nobody" }))
-	s["replyTo"] = ""
 	p.problem(422, "body.quietTo", "time of day", put(func() { s["quietTo"] = 1440 }))
 	s["quietTo"] = 480
 	if a := put(func() {}); a.status != 200 {

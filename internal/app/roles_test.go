@@ -149,6 +149,9 @@ func TestEachOperationByEachRole(t *testing.T) {
 			}
 			at := strings.NewReplacer("{id}", id, "{step}", "wash", "{day}", "2026-09-05", "{deed}", "undo", "{number}",
 				"1", "{was}", db.NewID().String(), "{family}", "bomb").Replace(op.path)
+			if op.id == "print-labels" {
+				at += "?sheet=a4-8&line=0"
+			}
 			body := bodies[op.id]
 			if body == nil && op.method != "GET" && !strings.HasSuffix(op.path, "photo") {
 				body = object{}
@@ -172,6 +175,7 @@ func TestEachOperationByEachRole(t *testing.T) {
 			text := a.body
 			if op.file {
 				text = read(t, text)
+				tried["printed"]++
 			}
 			for _, p := range private {
 				if strings.Contains(text, p) {
@@ -186,6 +190,10 @@ func TestEachOperationByEachRole(t *testing.T) {
 				noMoney(t, op.id, "", answer)
 			}
 		}
+	}
+	if tried["printed"] != 5 {
+		t.Errorf("%d papers were read, want a run sheet, a card, a slip, labels and the sheet of their place",
+			tried["printed"])
 	}
 	if tried["makertrue"] < 60 || tried["makerfalse"] < 80 || tried["bookkeepertrue"] < 8 || tried["bookkeeperfalse"] < 150 {
 		t.Errorf("tried too few: %v", tried)

@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"time"
 
@@ -99,7 +100,13 @@ func (a *App) sender(ctx context.Context, tx pgx.Tx) (messages.House, error) {
 	if err != nil {
 		return messages.House{}, err
 	}
-	h := messages.House{Name: k.Name, Zone: k.Zone(), Address: k.Address, Public: k.Public}
+	h := messages.House{Name: k.Name, Sender: cmp.Or(k.Sender, k.Name), ReplyTo: k.ReplyTo, Zone: k.Zone(),
+		Address: k.Address, Public: k.Public}
+	if h.ReplyTo == "" {
+		if h.ReplyTo, err = account.OwnerMail(ctx, tx); err != nil {
+			return h, err
+		}
+	}
 	return h, tx.QueryRow(ctx, `select to_try from kitchens`).Scan(&h.ToTry)
 }
 

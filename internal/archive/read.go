@@ -170,6 +170,7 @@ func (r *reader) table(ctx context.Context, tx pgx.Tx, t table) (int, error) {
 		return 0, nil
 	}
 	who := web.ActorOf(ctx).Person.String()
+	pictures, pictured := pictures[t.Name]
 	columns := make([]string, 0, len(t.Columns)+1)
 	values := make([]string, 0, len(t.Columns)+1)
 	columns, values = append(columns, "kitchen_id"), append(values, "zt_kitchen()")
@@ -183,14 +184,14 @@ func (r *reader) table(ctx context.Context, tx pgx.Tx, t table) (int, error) {
 			values = append(values, fmt.Sprintf(`case when x.%s is not null then
 				left(encode(sha256(convert_to($2::text || row_number() over (), 'UTF8')), 'hex'), %d) end`, name,
 				lengths[t.Name]))
-		case t.Name == photos && c == "image":
+		case pictured && c == "image":
 			values = append(values, "decode(r ->> 'image', 'base64')")
 		default:
 			values = append(values, "x."+name)
 		}
 	}
-	if t.Name == photos {
-		if err := r.images(list); err != nil {
+	if pictured {
+		if err := r.images(list, pictures); err != nil {
 			return 0, err
 		}
 	}
@@ -207,20 +208,22 @@ func (r *reader) table(ctx context.Context, tx pgx.Tx, t table) (int, error) {
 	return len(list), err
 }
 
-// images of photos go into their rows.
-func (r *reader) images(list []json.RawMessage) error {
+// images go into their rows.
+func (r *reader) images(list []json.RawMessage, pictures picture) error {
 	for i, row := range list {
 		var fields map[string]json.RawMessage
 		if err := json.Unmarshal(row, &fields); err != nil {
 			return err
 		}
-		var id string
-		if err := json.Unmarshal(fields["batch_id"], &id); err != nil {
-			return err
+		id := strings.Trim(pictures.id, "'") // a constant
+		if id == pictures.id {
+			if err := json.Unmarshal(fields[pictures.id], &id); err != nil {
+				return err
+			}
 		}
-		image, is := r.bodies["photos/"+id+".jpg"]
+		image, is := r.bodies[pictures.file(id)]
 		if !is {
-			return refused(reason.Of("archive.missing", reason.Name("photos/"+id+".jpg")))
+			return refused(reason.Of("archive.missing", reason.Name(pictures.file(id))))
 		}
 		var err error
 		if fields["image"], err = json.Marshal(image); err != nil { // bytes are base64 in JSON

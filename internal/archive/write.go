@@ -51,6 +51,7 @@ data/*.json     one file for each table, a row on each line. Amounts are g and m
                 money decimal in the kitchen's currency, times UTC, minutes of a day on the kitchen's clock
 csv/*.csv       some of the same, for a spreadsheet (UTF-8)
 photos/*.jpg    photos, called by their batches
+logo.png        the kitchen's logo, where it has one
 
 Passwords, sessions and the secrets of links stand in none of them. Another kitchen of the same version of Zesty Tin in
 which nothing has been done yet takes this file in as it is: links that customers, calendars and thermometers follow
@@ -126,7 +127,8 @@ func (w *writer) table(ctx context.Context, tx pgx.Tx, t table) error {
 	if secret, is := secrets[t.Name]; is { // that there is one is told, not which
 		row += fmt.Sprintf(` || case when x.%[1]s is null then '{}'::jsonb else '{"%[1]s": ""}' end`, secret)
 	}
-	if t.Name == photos {
+	pictures, pictured := pictures[t.Name]
+	if pictured {
 		row += ` || '{"image": ""}'`
 	}
 	var order []string
@@ -159,20 +161,33 @@ func (w *writer) table(ctx context.Context, tx pgx.Tx, t table) error {
 			return err
 		}
 	}
-	if t.Name != photos {
+	if !pictured {
 		return nil
 	}
-	images, err := tx.Query(ctx, `select batch_id::text, image from batch_photos order by batch_id`)
+	images, err := tx.Query(ctx, `select `+pictures.id+`::text, image from `+of+` order by 1`)
 	if err != nil {
 		return err
 	}
 	var id string
 	var image []byte
-	_, err = pgx.ForEachRow(images, []any{&id, &image}, func() error { return w.add("photos/"+id+".jpg", image, 0) })
+	_, err = pgx.ForEachRow(images, []any{&id, &image}, func() error { return w.add(pictures.file(id), image, 0) })
 	return err
 }
 
-const photos = "batch_photos"
+// picture is what the images of a table are called in the file: each by what tells its row from others.
+type picture struct {
+	id     string // the column, or a constant
+	folder string
+	ending string
+}
+
+func (p picture) file(id string) string { return p.folder + id + p.ending }
+
+// pictures that rows have, by their tables.
+var pictures = map[string]picture{
+	"batch_photos": {"batch_id", "photos/", ".jpg"},
+	"logos":        {"'logo'", "", ".png"},
+}
 
 // sheet of a table, as CSV: what is not plain stands there as JSON.
 func (w *writer) sheet(t table, list []json.RawMessage) error {

@@ -35,12 +35,19 @@ type Ask struct {
 type Deps struct {
 	// Kitchen as far as a scope asks for it.
 	Kitchen func(context.Context, pgx.Tx, order.Scope) (*order.Inputs, error)
-	// Name of the kitchen, and its address.
-	Name func(context.Context, pgx.Tx) (name, address string, err error)
+	House   func(context.Context, pgx.Tx) (House, error)
 	// Write an order among the requests.
 	Write func(context.Context, pgx.Tx, order.Draft) (uuid.UUID, error)
 	// Limit how often one caller may look, and ask.
 	Look, Send func(http.Handler) http.Handler
+}
+
+// House is how a kitchen shows itself.
+type House struct {
+	Name      string
+	Address   string
+	Statement string // on being a home kitchen
+	Logo      []byte // a PNG; nil: it has none
 }
 
 // Settings of the page.

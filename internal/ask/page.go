@@ -47,6 +47,12 @@ func (a *Ask) Pages(r chi.Router) {
 		v.Thanks = v.words.Of("ask.thanks", reason.Name(v.Kitchen))
 		return nil
 	}, false))
+	r.With(a.Look).Get("/ask/{slug}/logo", a.page(func(_ context.Context, _ pgx.Tx, v *view) error {
+		if v.image = v.logo; v.image == nil {
+			return pgx.ErrNoRows
+		}
+		return nil
+	}, false))
 	r.Get("/ask/style.css", func(w http.ResponseWriter, _ *http.Request) {
 		css, _ := files.ReadFile("style.css")
 		w.Header().Set("Content-Type", "text/css; charset=utf-8")
@@ -62,6 +68,10 @@ type view struct {
 	form     url.Values
 
 	Slug, Kitchen, Address, Hello string
+	Statement                     string
+	Logo                          bool
+	logo                          []byte
+	image                         []byte // a PNG that is asked for in the page's place
 	Treats                        []shown
 	Chosen                        []shown
 	Total                         string
@@ -152,6 +162,11 @@ func (a *Ask) page(do func(context.Context, pgx.Tx, *view) error, plans bool) ht
 			http.Redirect(w, r, v.to, http.StatusSeeOther)
 			return
 		}
+		if v.image != nil {
+			w.Header().Set("Content-Type", "image/png")
+			_, _ = w.Write(v.image)
+			return
+		}
 		w.Header().Set("Content-Type", "text/html; charset=utf-8")
 		w.WriteHeader(v.status)
 		if err := pages.Execute(w, v); err != nil {
@@ -178,7 +193,9 @@ func (a *Ask) begin(ctx context.Context, tx pgx.Tx, v *view) (err error) {
 	if v.words, err = web.Words(ctx, tx); err != nil {
 		return err
 	}
-	v.Kitchen, v.Address, err = a.Name(ctx, tx)
+	house, err := a.House(ctx, tx)
+	v.Kitchen, v.Address, v.Statement, v.Logo, v.logo = house.Name, house.Address, house.Statement, house.Logo != nil,
+		house.Logo
 	v.Hello, v.Delivers, v.Say = v.settings.Hello, v.settings.Delivers, saysOf(v.words, v.Kitchen)
 	return err
 }

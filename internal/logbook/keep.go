@@ -100,7 +100,7 @@ func (l *Logbook) putPhoto(ctx context.Context, in *struct {
 		_, err := tx.Exec(ctx, `insert into batch_photos (kitchen_id, batch_id, image, width, height, at, by_id)
 			values (zt_kitchen(), $1, $2, $3, $4, $5, $6) on conflict (kitchen_id, batch_id) do update
 			set image = excluded.image, width = excluded.width, height = excluded.height, at = excluded.at,
-				by_id = excluded.by_id`, in.ID.ID, p.JPEG, p.Width, p.Height, l.Clock(),
+				by_id = excluded.by_id`, in.ID.ID, p.Bytes, p.Width, p.Height, l.Clock(),
 			web.ActorOf(ctx).ID())
 		return err
 	})

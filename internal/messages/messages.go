@@ -19,6 +19,8 @@ import (
 // House is what messages tell of the kitchen.
 type House struct {
 	Name    string
+	Sender  string // whom mail comes from
+	ReplyTo string // where replies go
 	Zone    *time.Location
 	Address string // where things are picked up
 	Public  string // where its pages are reached; empty where nobody has said

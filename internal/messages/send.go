@@ -125,7 +125,7 @@ func (m *Messages) begin(ctx context.Context, tx pgx.Tx, x *Message) (post.Lette
 			return end("dropped", new(reason.Of("messages.too-late")))
 		}
 	}
-	l := post.Letter{ID: x.ID, From: d.house.Name, ReplyTo: d.ways.replyTo, To: x.Address, Subject: x.Subject,
+	l := post.Letter{ID: x.ID, From: d.house.Sender, ReplyTo: d.house.ReplyTo, To: x.Address, Subject: x.Subject,
 		Body: x.Body, At: m.Clock(), Together: "order." + x.Order.String()}
 	if x.Way == message.Mail {
 		if err := d.sign(ctx, &l); err != nil {

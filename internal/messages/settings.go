@@ -28,7 +28,7 @@ type Choice struct {
 
 // Settings of what is told.
 type Settings struct {
-	ReplyTo   string   `json:"replyTo" maxLength:"200" doc:"Where replies go, and what cannot be delivered"`
+	ReplyTo   string   `json:"replyTo" readOnly:"true" doc:"Where replies go, and what cannot be delivered, as the kitchen's settings have it"`
 	QuietFrom int      `json:"quietFrom" doc:"Minute of the day from which nothing is told"`
 	QuietTo   int      `json:"quietTo" doc:"Until this minute of the day; the same: never quiet"`
 	Kinds     []Choice `json:"kinds" maxItems:"7"`
@@ -48,7 +48,6 @@ type kept struct {
 
 // ways are the settings as they are stored.
 type ways struct {
-	replyTo  string
 	quiet    message.Quiet
 	kinds    map[message.Kind]kept
 	revision int
@@ -88,14 +87,10 @@ func (w *ways) on() []message.Kind {
 
 func loadWays(ctx context.Context, tx pgx.Tx) (*ways, error) {
 	w := &ways{quiet: message.Quiet{From: 21 * 60, To: 8 * 60}}
-	err := tx.QueryRow(ctx, `select reply_to, quiet_from, quiet_to, kinds, revision from message_settings`).
-		Scan(&w.replyTo, &w.quiet.From, &w.quiet.To, &w.kinds, &w.revision)
+	err := tx.QueryRow(ctx, `select quiet_from, quiet_to, kinds, revision from message_settings`).
+		Scan(&w.quiet.From, &w.quiet.To, &w.kinds, &w.revision)
 	if errors.Is(err, pgx.ErrNoRows) {
-		// Whoever has opened the kitchen.
-		err = tx.QueryRow(ctx, `select mail from people order by created_at limit 1`).Scan(&w.replyTo)
-		if errors.Is(err, pgx.ErrNoRows) { // who asks may not see who that is
-			err = nil
-		}
+		err = nil
 	}
 	return w, err
 }
@@ -106,7 +101,7 @@ func (m *Messages) shown(ctx context.Context, tx pgx.Tx, w *ways) (Settings, err
 		return Settings{}, err
 	}
 	house, err := m.House(ctx, tx)
-	s := Settings{ReplyTo: w.replyTo, QuietFrom: w.quiet.From, QuietTo: w.quiet.To, Texts: m.Texter != nil,
+	s := Settings{ReplyTo: house.ReplyTo, QuietFrom: w.quiet.From, QuietTo: w.quiet.To, Texts: m.Texter != nil,
 		Demo: m.pretends(), Public: house.Public}
 	if m.Mailer != nil {
 		s.Sender = m.Mailer.Sender()
@@ -143,12 +138,9 @@ func (m *Messages) check(in *Settings, was *ways, words *text.Words, public stri
 	var f invalid.Faults
 	w := &ways{quiet: message.Quiet{From: in.QuietFrom, To: in.QuietTo}, kinds: map[message.Kind]kept{}}
 	f.Under("", w.quiet.Check())
-	var err error
-	any := false
 	for i, c := range in.Kinds {
 		path := fmt.Sprintf("kinds[%d]", i)
 		k := kept{Rule: message.Rule{On: c.On, Days: c.Days, At: c.At, Since: was.rule(c.Kind).Since}, Way: c.Way}
-		any = any || c.On
 		f.Under(path, k.Check())
 		if c.Template != usual(words, c.Kind) {
 			f.Under(path, c.Check(c.Kind))
@@ -167,11 +159,6 @@ func (m *Messages) check(in *Settings, was *ways, words *text.Words, public stri
 			f.Because(path+".on", "messages.say-where-pages-are")
 		}
 		w.kinds[c.Kind] = k
-	}
-	if in.ReplyTo != "" || any {
-		if w.replyTo, err = message.Reach(message.Mail, in.ReplyTo, ""); err != nil {
-			f.Because("replyTo", "messages.write-where-replies-go")
-		}
 	}
 	return w, f.Err()
 }
@@ -202,11 +189,10 @@ func (m *Messages) putSettings(ctx context.Context, in *struct {
 		if err != nil {
 			return err
 		}
-		err = tx.QueryRow(ctx, `insert into message_settings (kitchen_id, reply_to, quiet_from, quiet_to, kinds)
-			values ($1, $2, $3, $4, $5) on conflict (kitchen_id) do update set reply_to = excluded.reply_to,
-			quiet_from = excluded.quiet_from, quiet_to = excluded.quiet_to, kinds = excluded.kinds,
+		err = tx.QueryRow(ctx, `insert into message_settings (kitchen_id, quiet_from, quiet_to, kinds)
+			values ($1, $2, $3, $4) on conflict (kitchen_id) do update set quiet_from = excluded.quiet_from, quiet_to = excluded.quiet_to, kinds = excluded.kinds,
 			revision = message_settings.revision + 1 returning revision`,
-			web.ActorOf(ctx).Kitchen, w.replyTo, w.quiet.From, w.quiet.To, w.kinds).Scan(&revision)
+			web.ActorOf(ctx).Kitchen, w.quiet.From, w.quiet.To, w.kinds).Scan(&revision)
 		if err != nil {
 			return err
 		}

@@ -202,14 +202,15 @@ func (o *Orders) labelling(ctx context.Context, tx pgx.Tx, in *Labelled) ([]lett
 		return nil, err
 	}
 	s, k, r, made := p.stored, p.kitchen, p.estimate, p.made
-	var kitchen, address string
-	if err := tx.QueryRow(ctx, `select name, address from kitchens`).Scan(&kitchen, &address); err != nil {
+	var kitchen, address, home string
+	if err := tx.QueryRow(ctx, `select name, address, home_statement from kitchens`).Scan(&kitchen, &address,
+		&home); err != nil {
 		return nil, err
 	}
 	list := make([]lettering, 0, len(r.Lines)+len(s.Draft.Sets))
 	add := func(of order.Labelling) {
 		l := lettering{Labelling: of, line: len(list), law: k.Law}
-		l.write(text.Of(ctx), kitchen, address, in.Free)
+		l.write(text.Of(ctx), kitchen, address, home, in.Free)
 		list = append(list, l)
 	}
 	for i := range r.Lines {
@@ -222,7 +223,7 @@ func (o *Orders) labelling(ctx context.Context, tx pgx.Tx, in *Labelled) ([]lett
 }
 
 // write it in words.
-func (l *lettering) write(words *text.Words, kitchen, address, free string) {
+func (l *lettering) write(words *text.Words, kitchen, address, home, free string) {
 	add := func(role label.Role, spans ...label.Span) {
 		l.paragraphs = append(l.paragraphs, label.Paragraph{Role: role, Spans: spans})
 	}
@@ -270,6 +271,9 @@ func (l *lettering) write(words *text.Words, kitchen, address, free string) {
 		maker += ", " + strings.Join(strings.Fields(address), " ")
 	}
 	add(label.Text, plain(maker))
+	if home != "" {
+		add(label.Text, plain(home))
+	}
 	if free = strings.Join(strings.Fields(free), " "); free != "" {
 		add(label.Text, plain(free))
 	}

@@ -39,6 +39,8 @@ type Deps struct {
 	Unsettle func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
 	// Tell the customer what has just happened to an order, where the seller wants that told.
 	Tell func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
+	// Logo of the kitchen, a PNG; nil where it has none.
+	Logo func(ctx context.Context, tx pgx.Tx) ([]byte, error)
 }
 
 // Plan is where the work for orders is planned.

@@ -27,7 +27,7 @@ func quotePDF(p QuotePage) ([]byte, error) {
 		whom = append(whom, reason.Name(q.Occasion))
 	}
 	day, clock := moment(p.Expires)
-	s := paper.New(q.Kitchen, words.Of("paper.quote-for", whom, day, clock))
+	s := paper.Headed(q.Kitchen, words.Of("paper.quote-for", whom, day, clock), p.logo)
 	lines := []string{}
 	for _, l := range q.Lines {
 		lines = append(lines, fmt.Sprintf("%d %s: %s", l.Count, words.Word(l.Sold), l.Name))
@@ -69,6 +69,9 @@ func quotePDF(p QuotePage) ([]byte, error) {
 	}
 	if len(q.Terms) > 0 {
 		s.Part(words.Of("paper.cancelling"), words.All(q.Terms)...)
+	}
+	if len(p.Statements) > 0 {
+		s.Part("", p.Statements...)
 	}
 	return s.Bytes(words.Lacking)
 }

@@ -36,6 +36,9 @@ func (o *Orders) registerQuotes() {
 	web.Register(o.Base, op("list-answers", "GET", "quote-answers",
 		"What customers answered to their quotes in the last week, latest first"), o.answers)
 	web.Register(o.Base, open(op("get-quote", "GET", "quotes/{token}", "A quote, for whoever has its link")), o.quote)
+	logo := open(op("get-quote-logo", "GET", "quotes/{token}/logo", "The logo of the kitchen that a quote is from"))
+	logo.Responses = web.FileOf("image/png", "A PNG")
+	web.Register(o.Base, logo, o.quoteLogo)
 	paper := open(op("print-quote", "GET", "quotes/{token}/quote.pdf", "The quote as PDF"))
 	paper.Responses = web.FileOf("application/pdf", "PDF")
 	web.Register(o.Base, paper, o.quotePaper)
@@ -182,6 +185,10 @@ type QuotePage struct {
 	Accepted *time.Time  `json:"accepted,omitempty"`
 	Request  string      `json:"request,omitempty" doc:"The change that was asked for"`
 
+	Statements []string `json:"statements,omitempty" doc:"What the kitchen says on its tax, and on being a home kitchen"`
+	Logo       bool     `json:"logo,omitempty" doc:"It has a logo"`
+
+	logo  []byte
 	words *text.Words
 }
 
@@ -241,6 +248,16 @@ func (o *Orders) byLink(ctx context.Context, token string, lock bool,
 	})
 }
 
+// statements of a kitchen that stand under its quotes: on its tax, and on being a home kitchen.
+func statements(ctx context.Context, tx pgx.Tx) (list []string, err error) {
+	rows, err := tx.Query(ctx, `select s from kitchens, unnest(array[tax_statement, home_statement]) with ordinality x(s, n)
+		where s <> '' order by n`)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowTo[string])
+}
+
 // state of a quote at a time, and its order.
 func (o *Orders) state(ctx context.Context, tx pgx.Tx, q *found) (string, *stored, error) {
 	s, err := load(ctx, tx, q.order, "")
@@ -292,7 +309,12 @@ func (o *Orders) page(ctx context.Context, token string) (QuotePage, error) {
 		p = QuotePage{Clock: q.words.Hours(), Quote: q.content, Expires: q.expires, State: state, Accepted: q.accepted,
 			Request: q.request,
 			words:   q.words}
-		return nil
+		if p.Statements, err = statements(ctx, tx); err != nil {
+			return err
+		}
+		p.logo, err = o.Logo(ctx, tx)
+		p.Logo = p.logo != nil
+		return err
 	})
 	return p, err
 }
@@ -308,6 +330,14 @@ func (o *Orders) quote(ctx context.Context, in *Token) (*struct {
 		Robots       string `header:"X-Robots-Tag"`
 		Body         QuotePage
 	}{"no-store", "noindex", p}, err
+}
+
+func (o *Orders) quoteLogo(ctx context.Context, in *Token) (*web.File, error) {
+	p, err := o.page(ctx, in.Token)
+	if err == nil && !p.Logo {
+		err = web.NotFound("logo")
+	}
+	return &web.File{ContentType: "image/png", Body: p.logo, CacheControl: "private, no-cache"}, err
 }
 
 func (o *Orders) quotePaper(ctx context.Context, in *Token) (*web.File, error) {

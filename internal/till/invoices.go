@@ -58,6 +58,8 @@ type InvoiceWords struct {
 	Net      price.Money   `json:"net" doc:"Without tax"`
 	Tax      price.Money   `json:"tax"`
 	Gross    price.Money   `json:"gross"`
+	// Statement on the tax, as the kitchen had it when the invoice was written.
+	Statement string `json:"statement,omitempty"`
 }
 
 // InvoiceLine is so many of a treat.
@@ -81,12 +83,12 @@ func (t *Till) words(ctx context.Context, tx pgx.Tx, id uuid.UUID) (*InvoiceWord
 	var gross, tax *decimal.Decimal
 	var state order.State
 	var from time.Time
-	err = tx.QueryRow(ctx, `select k.name, k.address, o.customer, case when o.way = 'delivery' then o.place else '' end,
+	err = tx.QueryRow(ctx, `select k.name, k.address, k.tax_statement, o.customer, case when o.way = 'delivery' then o.place else '' end,
 			o.number, o.from_at, o.gross, o.tax, o.state, coalesce((select jsonb_agg(jsonb_build_object('count', l.count,
 			'name', t.name) order by l.position) from order_lines l join treats t on t.kitchen_id = l.kitchen_id
 			and t.id = l.treat_id where l.kitchen_id = o.kitchen_id and l.order_id = o.id), '[]')
 		from orders o join kitchens k on k.id = o.kitchen_id where o.id = $1`, id).
-		Scan(&w.Kitchen, &w.Address, &w.Customer, &w.Place, &w.Order, &from, &gross, &tax, &state, &w.Lines)
+		Scan(&w.Kitchen, &w.Address, &w.Statement, &w.Customer, &w.Place, &w.Order, &from, &gross, &tax, &state, &w.Lines)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return nil, web.NotFound("order")
 	}
@@ -220,29 +222,33 @@ func (t *Till) credit(ctx context.Context, in *OfOrder) (*struct{ Body Invoices 
 func (t *Till) printInvoice(ctx context.Context, in *OfOrder) (*web.File, error) {
 	var i *Invoice
 	var zone *time.Location
+	var logo []byte
 	err := t.In(ctx, func(tx pgx.Tx) (err error) {
 		house, err := t.Context(ctx, tx)
 		if err != nil {
 			return err
 		}
 		zone = house.Zone
+		if logo, err = t.Logo(ctx, tx); err != nil {
+			return err
+		}
 		i, err = find(ctx, tx, in)
 		return err
 	})
 	if err != nil {
 		return nil, err
 	}
-	pdf, err := invoicePDF(text.Of(ctx), i, zone)
+	pdf, err := invoicePDF(text.Of(ctx), i, zone, logo)
 	return web.Download(fmt.Sprintf("invoice-%d.pdf", i.Number), "application/pdf", pdf), err
 }
 
-func invoicePDF(words *text.Words, i *Invoice, zone *time.Location) ([]byte, error) {
+func invoicePDF(words *text.Words, i *Invoice, zone *time.Location, logo []byte) ([]byte, error) {
 	c := &i.Content
 	title, sign := words.Of("till.invoice", reason.Int(i.Number)), ""
 	if i.Credits != nil {
 		title, sign = words.Of("till.credit-note", reason.Int(i.Number), reason.Int(*i.Credits)), "-"
 	}
-	s := paper.New(c.Kitchen, c.Address)
+	s := paper.Headed(c.Kitchen, c.Address, logo)
 	amount := func(m price.Money) string {
 		return sign + words.Value(reason.Money{Amount: m.Amount, Currency: m.Currency})
 	}
@@ -261,6 +267,9 @@ func invoicePDF(words *text.Words, i *Invoice, zone *time.Location) ([]byte, err
 	s.Part(words.Of("till.net"), amount(c.Net))
 	s.Part(words.Of("till.tax"), amount(c.Tax))
 	s.Part(words.Of("till.gross"), amount(c.Gross))
+	if c.Statement != "" {
+		s.Part("", c.Statement)
+	}
 	if i.Credited != nil {
 		s.Part("", words.Of("till.was-credited", reason.Int(*i.Credited)))
 	}

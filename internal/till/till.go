@@ -36,6 +36,8 @@ type Deps struct {
 	Write func(context.Context, pgx.Tx, order.Draft) error
 	// Context is what the till must know of the kitchen.
 	Context func(context.Context, pgx.Tx) (Context, error)
+	// Logo of the kitchen, a PNG; nil where it has none.
+	Logo func(context.Context, pgx.Tx) ([]byte, error)
 }
 
 // Shapes are the API's words on what core hands out.

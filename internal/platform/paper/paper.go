@@ -23,8 +23,17 @@ const (
 	Line     = 5.2
 )
 
+// The box of a logo at the top right of a page, mm.
+const (
+	logoWidth  = 42
+	logoHeight = 21
+)
+
 // New sheet with its title and a line below it.
-func New(title, below string) Sheet {
+func New(title, below string) Sheet { return Headed(title, below, nil) }
+
+// Headed is New with a logo, a PNG, where there is one.
+func Headed(title, below string, logo []byte) Sheet {
 	f := fpdf.New("P", "mm", "A4", "")
 	s := Sheet{f, newPen(f)}
 	s.SetMargins(Margin, Margin, Margin)
@@ -32,12 +41,32 @@ func New(title, below string) Sheet {
 	s.SetTitle(title, true)
 	s.SetCreator("Zesty Tin", true)
 	s.AddPage()
+	beside := 0.0 // what the title has of the width
+	if logo != nil {
+		s.logo(logo)
+		beside = Width - logoWidth - 4
+	}
 	s.Set("B", 19)
-	s.Paragraph(0, 9, title)
+	s.Paragraph(beside, 9, title)
 	s.Set("", 11)
-	s.Paragraph(0, Line, below)
+	s.Paragraph(beside, Line, below)
 	s.Ln(2)
+	if logo != nil {
+		s.SetY(max(s.GetY(), Margin+logoHeight+2))
+	}
 	return s
+}
+
+// logo at the top right, as large as its box takes it.
+func (s Sheet) logo(png []byte) {
+	options := fpdf.ImageOptions{ImageType: "PNG"}
+	info := s.RegisterImageOptionsReader("logo", options, bytes.NewReader(png))
+	if info == nil { // the error is the page's
+		return
+	}
+	scale := min(logoWidth/info.Width(), logoHeight/info.Height())
+	w, h := info.Width()*scale, info.Height()*scale
+	s.ImageOptions("logo", Margin+Width-w, Margin, w, h, false, options, 0, "")
 }
 
 // Plain text: the spaces that do not break on a screen are ordinary ones on paper.

@@ -49,11 +49,11 @@ func TestUprightAndWithoutPlace(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if p.Width != 20 || p.Height != 40 || bytes.Contains(p.JPEG, []byte("SECRET")) || bytes.Contains(p.JPEG, []byte("Exif")) ||
+	if p.Width != 20 || p.Height != 40 || bytes.Contains(p.Bytes, []byte("SECRET")) || bytes.Contains(p.Bytes, []byte("Exif")) ||
 		!bytes.Contains(sent, []byte("SECRET")) {
 		t.Errorf("%d by %d", p.Width, p.Height)
 	}
-	img, err := jpeg.Decode(bytes.NewReader(p.JPEG))
+	img, err := jpeg.Decode(bytes.NewReader(p.Bytes))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -73,7 +73,7 @@ func TestSmallAndOnWhite(t *testing.T) {
 	if err != nil || p.Width != 1600 || p.Height != 500 {
 		t.Fatalf("%d by %d: %v", p.Width, p.Height, err)
 	}
-	kept, err := jpeg.Decode(bytes.NewReader(p.JPEG))
+	kept, err := jpeg.Decode(bytes.NewReader(p.Bytes))
 	if err != nil {
 		t.Fatal(err)
 	}

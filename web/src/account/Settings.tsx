@@ -8,6 +8,7 @@ import { api, ask, askTagged, etag, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
 import { Face } from '../kit/Face'
 import { AskSettings } from '../ask/AskSettings'
+import { Logo } from './Logo'
 import { Readings } from './Readings'
 import { Device, FirstEvening } from './Device'
 import { SettingsPages } from './SettingsPages'
@@ -51,9 +52,10 @@ export default function Settings() {
   }
   const us = k.units === 'us'
   const fault = (path: string) => refused?.at(path)
-  const text = (key: 'name' | 'address' | 'public' | 'hourly' | 'overhead', label: string, hint?: string) => (
+  type Typed = 'name' | 'address' | 'hourly' | 'overhead' | 'public' | 'sender' | 'replyTo'
+  const text = (key: Typed | 'taxStatement' | 'homeStatement', label: string, hint?: string) => (
     <Field label={label} fault={fault(key)} help={hint}>
-      <Input value={k[key]} onChange={(e) => setK({ ...k, [key]: e.target.value })} />
+      <Input value={k[key] ?? ''} onChange={(e) => setK({ ...k, [key]: e.target.value })} />
     </Field>
   )
   const number = (
@@ -100,7 +102,7 @@ export default function Settings() {
     </Field>
   )
   const part = (id: string, title: string, children: ReactNode) => (
-    <section className="settings-part" aria-labelledby={`${ids}${id}`}>
+    <section className="settings-part" id={id} aria-labelledby={`${ids}${id}`}>
       <h2 id={`${ids}${id}`}>{title}</h2>
       <div className="settings-fields">{children}</div>
     </section>
@@ -123,7 +125,6 @@ export default function Settings() {
           <>
             {text('name', words.name)}
             {text('address', words.address, words.addressHelp)}
-            {text('public', words.public, words.publicHelp)}
             <Field label={words.customersKept} fault={fault('customersKept')} help={words.customersKeptHelp}>
               <InputNumber
                 min={0}
@@ -136,6 +137,18 @@ export default function Settings() {
                 style={{ width: 190 }}
               />
             </Field>
+          </>,
+        )}
+        {part(
+          'shown',
+          words.shown,
+          <>
+            {text('public', words.public, words.publicHelp)}
+            {text('sender', words.sender, words.senderHelp)}
+            {text('replyTo', words.replyTo, words.replyToHelp)}
+            {text('taxStatement', words.taxStatement, words.taxStatementHelp)}
+            {text('homeStatement', words.homeStatement, words.homeStatementHelp)}
+            <Logo is={k.logo ?? false} />
           </>,
         )}
         {part(

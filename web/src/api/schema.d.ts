@@ -1589,6 +1589,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/kitchen/logo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kitchen's logo, as a PNG */
+        get: operations["get-logo"];
+        /** The kitchen's logo: JPEG or PNG, at most 5 MB; it is made small and encoded anew */
+        put: operations["put-logo"];
+        post?: never;
+        /** Show none */
+        delete: operations["remove-logo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/kitchens": {
         parameters: {
             query?: never;
@@ -2639,6 +2658,23 @@ export interface paths {
         put?: never;
         /** Say yes, once */
         post: operations["accept-quote"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/quotes/{token}/logo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The logo of the kitchen that a quote is from */
+        get: operations["get-quote-logo"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3936,6 +3972,8 @@ export interface components {
             dates: "dmy" | "mdy" | "ymd";
             /** @enum {string} */
             degrees: "C" | "F";
+            /** @description Stands on labels and quotes, where local rules ask for a sentence about home kitchens */
+            homeStatement?: string;
             /** @description For an hour of hands, decimal */
             hourly: string;
             /**
@@ -3943,6 +3981,8 @@ export interface components {
              * @enum {string}
              */
             law: "us" | "eu";
+            /** @description It has one */
+            readonly logo?: boolean;
             /**
              * Format: double
              * @description Share of a price that is to be left over, 0 to 0.9
@@ -3953,11 +3993,15 @@ export interface components {
             overhead: string;
             /** @description Where customers reach the kitchen, such as https://sweets.example: quotes and calendars are linked there; empty: as the page was opened */
             public: string;
+            /** @description Where replies go, and what cannot be delivered; empty: to the owner */
+            replyTo?: string;
             /**
              * Format: double
              * @description Temperature of the kitchen, C
              */
             room: number;
+            /** @description Whom mail comes from; empty: the kitchen, by its name */
+            sender?: string;
             /** @description Weekdays on which one shops, 0 is Sunday; none: on any */
             shopping: number[];
             /**
@@ -3970,6 +4014,8 @@ export interface components {
              * @description How sure the count of good pieces is to be, 0.5 to 0.999
              */
             sureness: number;
+            /** @description Stands on quotes and invoices, such as a tax number, or why no tax is charged */
+            taxStatement?: string;
             terms: components["schemas"]["PriceTerms"];
             timeZone: string;
             /** @enum {string} */
@@ -6974,8 +7020,8 @@ export interface components {
              * @description Until this minute of the day; the same: never quiet
              */
             quietTo: number;
-            /** @description Where replies go, and what cannot be delivered */
-            replyTo: string;
+            /** @description Where replies go, and what cannot be delivered, as the kitchen's settings have it */
+            readonly replyTo: string;
             /** @description The address that mail comes from; empty: there is no mail server */
             readonly sender: string;
             /** @description Text messages can be sent */
@@ -7992,6 +8038,8 @@ export interface components {
             clock: 12 | 24;
             /** Format: date-time */
             expires: string;
+            /** @description It has a logo */
+            logo?: boolean;
             quote: components["schemas"]["OrderQuote"];
             /** @description The change that was asked for */
             request?: string;
@@ -8000,6 +8048,8 @@ export interface components {
              * @enum {string}
              */
             state: "open" | "accepted" | "expired" | "ended" | "changed";
+            /** @description What the kitchen says on its tax, and on being a home kitchen */
+            statements?: string[];
         };
         OrdersQuoteState: {
             /** Format: date-time */
@@ -9805,6 +9855,7 @@ export interface components {
             /** Format: int64 */
             order: number;
             place?: string;
+            statement?: string;
             /**
              * Format: date
              * @description Day of the handover
@@ -14481,6 +14532,91 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
+    "get-logo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A PNG */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "put-logo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "image/jpeg": string;
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "remove-logo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     "create-kitchen": {
         parameters: {
             query?: never;
@@ -17045,6 +17181,35 @@ export interface operations {
             409: components["responses"]["Conflict"];
             413: components["responses"]["RequestEntityTooLarge"];
             415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-quote-logo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A PNG */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            404: components["responses"]["NotFound"];
             422: components["responses"]["UnprocessableEntity"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];

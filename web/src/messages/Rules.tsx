@@ -80,9 +80,9 @@ export function Rules() {
             </li>
           ))}
         </ul>
-        <Field label={words.replyTo} fault={fault('replyTo')} help={words.replyToHelp}>
-          <Input value={s.replyTo} onChange={(e) => set({ replyTo: e.target.value })} />
-        </Field>
+        <p>
+          {words.replyTo(s.replyTo)} <Link to="/kitchen#shown">{words.settings}</Link>
+        </p>
         <Field label={words.quiet} fault={fault('quietFrom') ?? fault('quietTo')} help={words.quietHelp} group>
           <span className="rules-hours">
             <TimeOfDay label={words.from} value={s.quietFrom} set={(quietFrom) => set({ quietFrom })} />

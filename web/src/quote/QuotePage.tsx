@@ -62,6 +62,7 @@ export function QuotePage({ token }: { token: string }) {
     <main className="quote">
       <Patterns />
       <header>
+        {page.logo && <img className="logo" src={`/api/v1/quotes/${token}/logo`} alt="" />}
         <p className="from">{q.kitchen}</p>
         <h1>
           {words.for} {q.customer}
@@ -145,6 +146,11 @@ export function QuotePage({ token }: { token: string }) {
           </>
         )}
       </dl>
+      {page.statements?.map((s) => (
+        <p key={s} className="statement">
+          {s}
+        </p>
+      ))}
       {refused && (
         <p className="fault" role="alert">
           {refused.problem.errors?.[0]?.message ?? refused.message}
