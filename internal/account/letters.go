@@ -36,6 +36,7 @@ const (
 	letterJoined   letterKind = "joined"   // to the owners: somebody has joined
 	letterRemoved  letterKind = "removed"  // somebody works in a kitchen no longer
 	letterPasskey  letterKind = "passkey"  // one was added
+	letterGuesses  letterKind = "guesses"  // somebody tries to sign in, again and again
 )
 
 // works is how long the link of a letter does.
@@ -263,6 +264,8 @@ func (l *letter) say(w *text.Words, zone *time.Location, public, secret string) 
 	case letterRemoved:
 		return w.Of("account.letter-removed", reason.Name(l.Facts.Kitchen)),
 			w.Of("account.letter-removed-body", reason.Name(l.Facts.Kitchen))
+	case letterGuesses:
+		return w.Of("account.letter-guesses"), w.Of("account.letter-guesses-body", reason.Name(l.Facts.Address), door)
 	case letterPasskey:
 		return w.Of("account.letter-passkey"), w.Of("account.letter-passkey-body", when, reason.Name(l.Facts.Name), door)
 	case letterSecond:

@@ -268,17 +268,39 @@ func (a *Accounts) securityLog(ctx context.Context, _ *struct{}) (*struct{ Body 
 	return &struct{ Body SecurityLog }{out}, err
 }
 
+// guesses are so many minutes of an hour in which somebody failed to sign in that their owner is told, once a day.
+const guesses = 5
+
 // failed to sign in: noted for the kitchens of whom it was tried, once a minute from one address.
 func (a *Accounts) failed(ctx context.Context, person uuid.UUID) error {
 	return a.as(ctx, web.Actor{Person: person}, func(tx pgx.Tx) error {
-		return inEach(ctx, tx, person, func() error {
-			now, lately := a.Clock(), false
-			err := tx.QueryRow(ctx, `select exists (select from security_events where what = $1 and address = $2
-				and at > $3)`, web.Failed, web.CallerOf(ctx).Address, now.Add(-time.Minute)).Scan(&lately)
-			if err != nil || lately {
-				return err
-			}
-			return web.Note(web.WithWho(ctx, web.Actor{Person: person}), tx, now, web.Failed, "")
-		})
+		if err := a.noteFailure(ctx, tx, person); err != nil {
+			return err
+		}
+		now := a.Clock()
+		var many, told bool
+		var mail string
+		err := tx.QueryRow(ctx, `select mail, (select count(*) >= $3 from security_events where what = $2 and person_id = $1
+				and at > $4), exists (select from account_letters where person_id = $1 and kind = $5 and at > $6)
+			from people where id = $1`, person, web.Failed, guesses, now.Add(-time.Hour), letterGuesses,
+			now.Add(-24*time.Hour)).Scan(&mail, &many, &told)
+		if err != nil || !many || told {
+			return err
+		}
+		return a.write(ctx, tx, letter{Kind: letterGuesses, Person: &person, Mail: mail,
+			Facts: facts{Address: web.CallerOf(ctx).Address}})
+	})
+}
+
+// noteFailure in every kitchen of the person of tx.
+func (a *Accounts) noteFailure(ctx context.Context, tx pgx.Tx, person uuid.UUID) error {
+	return inEach(ctx, tx, person, func() error {
+		now, lately := a.Clock(), false
+		err := tx.QueryRow(ctx, `select exists (select from security_events where what = $1 and address = $2
+			and at > $3)`, web.Failed, web.CallerOf(ctx).Address, now.Add(-time.Minute)).Scan(&lately)
+		if err != nil || lately {
+			return err
+		}
+		return web.Note(web.WithWho(ctx, web.Actor{Person: person}), tx, now, web.Failed, "")
 	})
 }

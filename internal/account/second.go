@@ -50,22 +50,40 @@ func plainCode(typed string) string {
 	return strings.ToUpper(strings.NewReplacer(" ", "", "-", "").Replace(strings.TrimSpace(typed)))
 }
 
+// Wrong codes, from wherever they come, after which a second step waits, and how long.
+const (
+	mostCodes = 10
+	codesWait = 15 * time.Minute
+)
+
 // passes the second step with a code: that is used up. tx is the person's.
 func passes(ctx context.Context, tx pgx.Tx, person uuid.UUID, typed string, now time.Time) (bool, error) {
 	var secret string
 	var used int64
-	if err := tx.QueryRow(ctx, `select totp, totp_last from people where id = $1 for update`, person).Scan(&secret,
-		&used); err != nil {
+	var wrong int
+	var last time.Time
+	if err := tx.QueryRow(ctx, `select totp, totp_last, codes_wrong, coalesce(codes_wrong_at, 'epoch') from people
+		where id = $1 for update`, person).Scan(&secret, &used, &wrong, &last); err != nil {
 		return false, err
+	}
+	if now.Sub(last) >= codesWait {
+		wrong = 0
+	}
+	if wrong >= mostCodes {
+		return false, web.Reject(http.StatusTooManyRequests, "account.codes-wait")
 	}
 	code := plainCode(typed)
 	if n := matching(secret, code, now, used); n > 0 {
-		_, err := tx.Exec(ctx, `update people set totp_last = $2 where id = $1`, person, n)
+		_, err := tx.Exec(ctx, `update people set totp_last = $2, codes_wrong = 0 where id = $1`, person, n)
 		return err == nil, err
 	}
 	tag, err := tx.Exec(ctx, `update recovery_codes set used_at = $3 where person_id = $1 and hash = $2
 		and used_at is null`, person, stored(code), now)
-	return err == nil && tag.RowsAffected() == 1, err
+	if err != nil || tag.RowsAffected() == 1 {
+		return err == nil, err
+	}
+	_, err = tx.Exec(ctx, `update people set codes_wrong = $2, codes_wrong_at = $3 where id = $1`, person, wrong+1, now)
+	return false, err
 }
 
 // SecondStep at the door.

@@ -313,6 +313,33 @@ func TestWhoDidWhat(t *testing.T) {
 	h.visitor(t).must(401, "POST", "/session", object{"mail": "ines@helps.example", "password": "seven quiet kettles"})
 }
 
+// Who changed what an order says stands in its history; what one person changes within an hour is one.
+func TestWhoChangedAnOrder(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	maren := h.maren(t)
+	ada := maren.joins(h, "owner", "Ada")
+	id := maren.must(201, "POST", "/orders", maren.draft("Milk malt bombs", 12))["id"]
+	change := func(p *person, count int) {
+		p.must(200, "PUT", fmt.Sprint("/orders/", id), p.draft("Milk malt bombs", count), "If-Match", "*")
+	}
+	change(maren, 13)
+	h.pass(20 * time.Minute)
+	change(maren, 14)
+	h.pass(20 * time.Minute)
+	change(ada, 15)
+	h.pass(2 * time.Hour)
+	change(ada, 16)
+	var told []string
+	for _, m := range maren.order(id)["history"].([]any) {
+		told = append(told, fmt.Sprint(m.(object)["to"], " ", m.(object)["who"]))
+	}
+	if want := []string{"enquiry Maren Halloway", "<nil> Maren Halloway", "<nil> Ada", "<nil> Ada"}; !slices.Equal(told,
+		want) {
+		t.Errorf("%v", told)
+	}
+}
+
 // A helper is removed in the middle of a tick: the tick that is under way is waited for and counts, whole; the next one
 // is refused, whole, and so is whatever waits for a lock that the removal has.
 func TestAHelperIsRemoved(t *testing.T) {

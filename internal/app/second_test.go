@@ -1,6 +1,7 @@
 package app_test
 
 import (
+	"context"
 	"net/url"
 	"strings"
 	"testing"
@@ -72,5 +73,63 @@ func TestTheSecondStep(t *testing.T) {
 	if !strings.Contains(log, "second step off") || !strings.Contains(log, "second step on") ||
 		!strings.Contains(log, "failed") {
 		t.Error(log)
+	}
+}
+
+// Codes are guessed by nobody, from however many places: after ten that were wrong the step waits, also for the right
+// one, and one that was right lets it begin anew.
+func TestCodesAreNotGuessed(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	maren := h.maren(t)
+	secret := maren.must(200, "POST", "/account/second-step", nil)["secret"].(string)
+	code := func() object {
+		h.pass(30 * time.Second)
+		c, err := totp.GenerateCode(secret, h.clock())
+		if err != nil {
+			t.Fatal(err)
+		}
+		return object{"mail": demo.SignIn.Mail, "password": demo.SignIn.Password, "code": c}
+	}
+	maren.must(200, "PUT", "/account/second-step", object{"code": code()["code"]})
+	maren.must(401, "POST", "/session", with(code(), object{"code": "000000"}))
+	h.own(t, `update people set codes_wrong = codes_wrong + 8`) // from elsewhere
+	maren.must(200, "POST", "/session", code())
+	maren.must(401, "POST", "/session", with(code(), object{"code": "000000"}))
+	var wrong int
+	if err := h.owned(t).QueryRow(context.Background(), `select codes_wrong from people`).Scan(&wrong); err != nil ||
+		wrong != 1 {
+		t.Errorf("%d wrong codes after a right one, %v", wrong, err)
+	}
+	h.own(t, `update people set codes_wrong = 10`)
+	maren.problem(429, "", "quarter of an hour", maren.send("POST", "/session", code()))
+	h.pass(15 * time.Minute)
+	maren.must(200, "POST", "/session", code())
+}
+
+// Who tries again and again is told to whose account it is, once a day.
+func TestGuessesAreTold(t *testing.T) {
+	t.Parallel()
+	h, c := postOffice(t)
+	maren := h.maren(t)
+	v := h.visitor(t)
+	for n := range 7 {
+		if n == 4 {
+			noLetter(t, c, demo.SignIn.Mail, "Somebody tries to sign in to your account")
+		}
+		v.must(401, "POST", "/session", object{"mail": demo.SignIn.Mail, "password": "a guess of a stranger"})
+		h.pass(61 * time.Second)
+	}
+	letterTo(t, c, demo.SignIn.Mail, "Somebody tries to sign in to your account")
+	maren.must(204, "POST", "/account/verification", nil)
+	letterTo(t, c, demo.SignIn.Mail, "Is this your address?") // whatever came before has come by now
+	n := 0
+	for _, l := range c.Letters() {
+		if l.Header.Get("Subject") == "Somebody tries to sign in to your account" {
+			n++
+		}
+	}
+	if n != 1 {
+		t.Errorf("%d letters of guesses", n)
 	}
 }

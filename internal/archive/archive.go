@@ -17,7 +17,7 @@ import (
 // what a migration does to rows in a database it does not do to those in a file.
 const (
 	Format  = "zesty-tin-kitchen"
-	Version = 46
+	Version = 47
 )
 
 // Limits of a file that is taken in, in bytes.

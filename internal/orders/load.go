@@ -139,9 +139,11 @@ func (s *stored) fill(ctx context.Context, tx pgx.Tx) error {
 	if s.Days, err = pgx.CollectRows(rows, pgx.RowToStructByPos[Day]); err != nil {
 		return err
 	}
-	rows, err = tx.Query(ctx, `select coalesce(m.from_state, ''), m.to_state, m.at, coalesce(p.name,
-			'the customer, by the quote') from order_moves m left join people p on p.id = m.person_id
-			where m.order_id = $1 order by m.id`, s.ID)
+	rows, err = tx.Query(ctx, `select x.came, x.went, x.at, coalesce(p.name, x.otherwise) from (
+			select id, coalesce(from_state, '') as came, to_state as went, at, person_id,
+				'the customer, by the quote' as otherwise from order_moves where order_id = $1
+			union all select id, '', '', at, person_id, '' from order_edits where order_id = $1) x
+		left join people p on p.id = x.person_id order by x.at, x.id`, s.ID)
 	if err != nil {
 		return err
 	}

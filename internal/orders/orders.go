@@ -126,7 +126,7 @@ type Day struct {
 // Moved is a move in an order's history.
 type Moved struct {
 	From string    `json:"from,omitempty"`
-	To   string    `json:"to"`
+	To   string    `json:"to,omitempty" doc:"Empty: what the order says was changed"`
 	At   time.Time `json:"at"`
 	Who  string    `json:"who"`
 }
@@ -287,6 +287,19 @@ func (o *Orders) record(ctx context.Context, tx pgx.Tx, id uuid.UUID, from *orde
 	return err
 }
 
+// recordEdit that somebody changed what an order says. It is saved as it is typed: what follows within an hour is one.
+func (o *Orders) recordEdit(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
+	now, who := o.Clock(), web.ActorOf(ctx).Person
+	tag, err := tx.Exec(ctx, `update order_edits set at = $3 where id = (select id from order_edits
+			where order_id = $1 order by id desc limit 1) and person_id = $2 and at > $4`, id, who, now,
+		now.Add(-time.Hour))
+	if err == nil && tag.RowsAffected() == 0 {
+		_, err = tx.Exec(ctx, `insert into order_edits (kitchen_id, id, order_id, person_id, at)
+			values (zt_kitchen(), $1, $2, $3, $4)`, db.NewID(), id, who, now)
+	}
+	return err
+}
+
 func (o *Orders) put(ctx context.Context, in *struct {
 	web.ID
 	web.IfMatch
@@ -305,6 +318,9 @@ func (o *Orders) put(ctx context.Context, in *struct {
 			return err
 		}
 		if err := o.change(ctx, tx, s, &in.Body); err != nil {
+			return err
+		}
+		if err := o.recordEdit(ctx, tx, s.ID); err != nil {
 			return err
 		}
 		changed, err = full(ctx, tx, s.ID)

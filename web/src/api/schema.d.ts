@@ -7936,7 +7936,8 @@ export interface components {
             /** Format: date-time */
             at: string;
             from?: string;
-            to: string;
+            /** @description Empty: what the order says was changed */
+            to?: string;
             who: string;
         };
         OrdersOrder: {

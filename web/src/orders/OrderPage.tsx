@@ -309,7 +309,12 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
               {order.history.map((h, i) => (
                 <li key={i}>
                   {kitchen.moment(h.at)}:{' '}
-                  {h.from ? words.to3(stateName[h.from as State], stateName[h.to as State]) : words.created}, {h.who}
+                  {h.from
+                    ? words.to3(stateName[h.from as State], stateName[h.to as State])
+                    : h.to
+                      ? words.created
+                      : words.changedIt}
+                  , {h.who}
                 </li>
               ))}
             </ol>

@@ -236,6 +236,7 @@ export const words = say({
   mustBeFreeFrom: 'Must be free from',
   notes: 'Notes',
   history: 'History',
+  changedIt: 'changed',
   confirmingBooksTheDaysTo: 'Confirming books the days to make it.',
   whatItTakes: 'What it takes',
   emptySoFar: 'empty so far',
