@@ -180,3 +180,41 @@ test('somebody works in two kitchens, and goes from one to the other', async ({ 
   await late.goto(link)
   await expect(late.getByRole('alert')).toContainText('each works once')
 })
+
+test('how a kitchen shows itself: statements and a logo, on the quote that a customer opens', async ({ browser }) => {
+  const owner = await maren(browser)
+  await owner.goto('/kitchen')
+  await owner.getByLabel('On your tax').fill('Tax number 12/345.')
+  await owner.getByLabel('On being a home kitchen').fill('Made in a home kitchen.')
+  await owner.getByLabel('Replies go to').fill('nobody')
+  await owner.getByRole('button', { name: 'Save', exact: true }).click()
+  await expect(owner.getByRole('alert').filter({ hasText: 'to which replies go' })).toBeVisible()
+  await owner.getByLabel('Replies go to').fill('orders@lakeside.example')
+  await owner.getByRole('button', { name: 'Save', exact: true }).press('Enter')
+  await expect(owner.getByText('Saved. All figures are updated.')).toBeVisible()
+  const choose = owner.locator('#shown input[type=file]')
+  await choose.setInputFiles({ name: 'a.png', mimeType: 'image/png', buffer: Buffer.from('none') })
+  await expect(owner.getByRole('alert').filter({ hasText: 'picture' })).toBeVisible()
+  await choose.setInputFiles({
+    name: 'logo.png',
+    mimeType: 'image/png',
+    buffer: await owner.locator('h1').first().screenshot(), // any picture
+  })
+  await expect(owner.getByRole('img', { name: "Logo of Maren's kitchen" })).toBeVisible()
+  await owner.goto('/messages/rules')
+  await expect(owner.getByText('Replies go to orders@lakeside.example')).toBeVisible()
+  const orders = (await (await owner.request.get('/api/v1/orders')).json()) as {
+    orders: { id: string; state: string }[]
+  }
+  const quoted = orders.orders.find((o) => o.state === 'quoted')!
+  const order = (await (await owner.request.get(`/api/v1/orders/${quoted.id}`)).json()) as { quote: { token: string } }
+  const customer = await visitor(browser)
+  await customer.goto(`/q/${order.quote.token}`)
+  await expect(customer.getByText('Made in a home kitchen.')).toBeVisible()
+  await expect(customer.getByText('Tax number 12/345.')).toBeVisible()
+  const logo = customer.locator('img.logo')
+  await expect.poll(() => logo.evaluate((i: HTMLImageElement) => i.naturalWidth)).toBeGreaterThan(20)
+  await owner.goto('/kitchen')
+  await owner.getByRole('button', { name: 'Remove the logo' }).click()
+  await expect(owner.getByRole('img', { name: "Logo of Maren's kitchen" })).toHaveCount(0)
+})
