@@ -40,8 +40,8 @@ func (a *Accounts) belonging(tags []string) {
 
 // placesOf a person, who is the one of tx: kitchens with their role there, the one that they entered last first.
 func placesOf(ctx context.Context, tx pgx.Tx, person uuid.UUID) ([]web.Actor, error) {
-	rows, err := tx.Query(ctx, `select person_id, kitchen_id, role from memberships where person_id = $1 and left_at is null
-		order by used_at desc nulls last, kitchen_id`, person)
+	rows, err := tx.Query(ctx, `select person_id, kitchen_id, role from memberships where person_id = $1
+		and left_at is null order by used_at desc nulls last, kitchen_id`, person)
 	if err != nil {
 		return nil, err
 	}
@@ -69,7 +69,8 @@ func belongings(ctx context.Context, tx pgx.Tx, who web.Actor) ([]Belonging, err
 		if err := db.Set(ctx, tx, "zt.kitchen", at.Kitchen.String()); err != nil {
 			return nil, err
 		}
-		if err := tx.QueryRow(ctx, `select name from kitchens where id = $1`, at.Kitchen).Scan(&list[i].Name); err != nil {
+		if err := tx.QueryRow(ctx, `select name from kitchens where id = $1`, at.Kitchen).
+			Scan(&list[i].Name); err != nil {
 			return nil, err
 		}
 	}
@@ -131,7 +132,8 @@ func (a *Accounts) openAnother(ctx context.Context, in *struct {
 	who := web.ActorOf(ctx)
 	err := a.as(ctx, who, func(tx pgx.Tx) error {
 		var mail string
-		if err := tx.QueryRow(ctx, `select mail from people where id = $1 for update`, who.Person).Scan(&mail); err != nil {
+		if err := tx.QueryRow(ctx, `select mail from people where id = $1 for update`, who.Person).
+			Scan(&mail); err != nil {
 			return err
 		}
 		if goesNowhere(mail) {
@@ -202,7 +204,8 @@ func (a *Accounts) place(ctx context.Context, tx pgx.Tx, person uuid.UUID, role 
 	err = tx.QueryRow(ctx, `select case when left_at is null then role else '' end,
 		(select count(*) from memberships where kitchen_id = zt_kitchen() and role = 'owner' and left_at is null)
 		from memberships where kitchen_id = zt_kitchen() and person_id = $1 and (left_at is null
-		or $2 and ended_by is not null and left_at > $3)`, person, role != nil, a.Clock().Add(-regrets)).Scan(&was, &owners)
+		or $2 and ended_by is not null and left_at > $3)`, person, role != nil, a.Clock().Add(-regrets)).
+		Scan(&was, &owners)
 	switch {
 	case errors.Is(err, pgx.ErrNoRows):
 		return was, web.NotFound("helper")

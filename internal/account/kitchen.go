@@ -126,11 +126,12 @@ func Load(ctx context.Context, tx pgx.Tx) (Settings, int, error) {
 	var margin decimal.Decimal
 	err := tx.QueryRow(ctx, `select name, time_zone, currency, units, hourly_rate::text, overhead_rate::text,
 			margin::text, sureness, room_celsius, altitude, boiling, terms, shopping_days, source, law, cup, country,
-			clock, dates, degrees, address, public_address, customers_kept, sender, reply_to, tax_statement, home_statement,
-			exists (select from logos), revision from kitchens`).
+			clock, dates, degrees, address, public_address, customers_kept, sender, reply_to, tax_statement,
+			home_statement, exists (select from logos), revision from kitchens`).
 		Scan(&k.Name, &k.TimeZone, &k.Currency, &k.Units, &k.Hourly, &k.Overhead, &margin, &k.Confidence, &k.AirTemp,
 			&k.Altitude, &k.Boiling, &k.Terms, &k.Shopping, &k.Source, &k.Law, &k.Cup, &k.Country, &k.Clock, &k.Dates,
-			&k.Degrees, &k.Address, &k.Public, &k.Kept, &k.Sender, &k.ReplyTo, &k.TaxStatement, &k.HomeStatement, &k.Logo, &revision)
+			&k.Degrees, &k.Address, &k.Public, &k.Kept, &k.Sender, &k.ReplyTo, &k.TaxStatement,
+			&k.HomeStatement, &k.Logo, &revision)
 	k.Margin = margin.InexactFloat64()
 	return k, revision, err
 }
@@ -256,7 +257,8 @@ func (k Settings) store(ctx context.Context, tx pgx.Tx) (revision int, err error
 			hourly_rate = $5::text::numeric, overhead_rate = $6::text::numeric, margin = $7, sureness = $8,
 			room_celsius = $9, altitude = $10, boiling = $11, terms = $12, shopping_days = $13, source = $14, law = $15,
 			cup = $16, country = $17, clock = $18, dates = $19, degrees = $20, address = $21, public_address = $22,
-			customers_kept = $23, sender = $24, reply_to = $25, tax_statement = $26, home_statement = $27, revision = revision + 1 returning revision`,
+			customers_kept = $23, sender = $24, reply_to = $25, tax_statement = $26, home_statement = $27,
+			revision = revision + 1 returning revision`,
 		k.Name, k.TimeZone, k.Currency, k.Units, k.Hourly, k.Overhead, decimal.NewFromFloat(k.Margin), k.Confidence,
 		k.AirTemp, k.Altitude, k.Boiling, k.Terms, k.Shopping, k.Source, k.Law, k.Cup, k.Country, k.Clock, k.Dates,
 		k.Degrees, k.Address, k.Public, k.Kept, k.Sender, k.ReplyTo, k.TaxStatement, k.HomeStatement).Scan(&revision)

@@ -41,7 +41,8 @@ const (
 
 // works is how long the link of a letter does.
 var works = map[letterKind]time.Duration{letterOpen: 24 * time.Hour, letterVerify: 3 * 24 * time.Hour,
-	letterMove: 24 * time.Hour, letterJoin: 24 * time.Hour, letterMoved: 7 * 24 * time.Hour, letterReset: 30 * time.Minute}
+	letterMove: 24 * time.Hour, letterJoin: 24 * time.Hour, letterMoved: 7 * 24 * time.Hour,
+	letterReset: 30 * time.Minute}
 
 // mostLetters of those that anybody can ask for, to one address in an hour; what is asked beyond that is answered as
 // ever, and not sent. What a person is told of their own account is always sent: nobody can use the others up first.
@@ -267,7 +268,8 @@ func (l *letter) say(w *text.Words, zone *time.Location, public, secret string) 
 	case letterGuesses:
 		return w.Of("account.letter-guesses"), w.Of("account.letter-guesses-body", reason.Name(l.Facts.Address), door)
 	case letterPasskey:
-		return w.Of("account.letter-passkey"), w.Of("account.letter-passkey-body", when, reason.Name(l.Facts.Name), door)
+		return w.Of("account.letter-passkey"),
+			w.Of("account.letter-passkey-body", when, reason.Name(l.Facts.Name), door)
 	case letterSecond:
 		return w.Of("account.letter-second"), w.Of("account.letter-second-body", when, door)
 	case letterDevice:

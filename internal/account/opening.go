@@ -150,7 +150,8 @@ func newPerson(ctx context.Context, tx pgx.Tx, now time.Time, o Opening, hash st
 		return id, err
 	}
 	tag, err := tx.Exec(ctx, `insert into people (id, mail, name, password_hash, created_at, verified_at)
-		values ($1, $2, $3, $4, $5, $6) on conflict (mail) do nothing`, id, mail, strings.TrimSpace(o.Name), hash, now, proven)
+		values ($1, $2, $3, $4, $5, $6) on conflict (mail) do nothing`, id, mail, strings.TrimSpace(o.Name), hash, now,
+		proven)
 	if err == nil && tag.RowsAffected() == 0 {
 		err = invalid.At("mail", reason.Of("account.there-account-with-this-address"))
 	}

@@ -108,7 +108,8 @@ func TestAKitchenGoesIntoAnother(t *testing.T) {
 
 	file := maren.exported()
 	before := unzipped(t, file)
-	for _, name := range []string{"README.txt", "manifest.json", "csv/orders.csv", "photos/" + batch + ".jpg", "logo.png",
+	for _, name := range []string{"README.txt", "manifest.json", "csv/orders.csv", "photos/" + batch + ".jpg",
+		"logo.png",
 		"data/treat_versions.json"} {
 		if before[name] == "" {
 			t.Errorf("%s is missing", name)

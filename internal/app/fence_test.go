@@ -263,7 +263,8 @@ func (p *person) ids(order object) map[string]string {
 	ids["/api/v1/account/passkeys/{id}"] = db.NewID().String()
 	ids["/api/v1/sensors/{id}"] = p.sensor("probe", "C", false)["id"].(string)
 	ids["/api/v1/pots/{id}"] = p.bowl(nil)["id"].(string)
-	ids["/api/v1/account/kitchens/{id}"] = p.must(200, "GET", "/session", nil)["kitchens"].([]any)[0].(object)["id"].(string)
+	here := p.must(200, "GET", "/session", nil)["kitchens"].([]any)[0].(object)
+	ids["/api/v1/account/kitchens/{id}"] = here["id"].(string)
 	ids["/api/v1/helpers/{id}"] = p.must(200, "GET", "/session", nil)["id"].(string)
 	ids["/api/v1/helper-links/{id}"] = p.must(201, "POST", "/helper-links", object{"role": "maker"})["id"].(string)
 	ids["/api/v1/messages/{id}"] = p.tellsOf(promised["id"]).(string)
@@ -350,7 +351,8 @@ func TestClosedDoor(t *testing.T) {
 	}
 	if openToAll != 19 {
 		t.Errorf("%d operations are open to all, want opening a kitchen, trying one, signing in, by a passkey too (two), "+
-			"signing out, asking who is, asking for a new password, the two of a letter's link, the two of an invitation, the five of a quote's, "+
+			"signing out, asking who is, asking for a new password, the two of a letter's link, "+
+			"the two of an invitation, the five of a quote's, "+
 			"the calendar's and a thermometer's", openToAll)
 	}
 }

@@ -51,12 +51,14 @@ func TestWhatAKitchenSaysOfItself(t *testing.T) {
 	if s := text(p, "/orders/"+wren+"/invoices/1/invoice.pdf"); !strings.Contains(s, tax) || strings.Contains(s, home) {
 		t.Error(s)
 	}
-	if s := text(p, "/orders/"+wren+"/labels.pdf?sheet=a4-8&line=0"); !strings.Contains(s, home) || strings.Contains(s, "Another one") {
+	if s := text(p, "/orders/"+wren+"/labels.pdf?sheet=a4-8&line=0"); !strings.Contains(s, home) ||
+		strings.Contains(s, "Another one") {
 		t.Error(s)
 	}
 	p.openPage(object{})
 	slug := p.must(200, "GET", "/ask-page", nil)["slug"].(string)
-	if _, s, _ := customer.page("GET", "/ask/"+slug, nil); !strings.Contains(s, home) || strings.Contains(s, "Another one") {
+	if _, s, _ := customer.page("GET", "/ask/"+slug, nil); !strings.Contains(s, home) ||
+		strings.Contains(s, "Another one") {
 		t.Error(s)
 	}
 }
@@ -130,7 +132,8 @@ func TestWhomMailComesFrom(t *testing.T) {
 	h.work(t)
 	tell := func(n int) (from, replies string) {
 		t.Helper()
-		order := p.must(201, "POST", "/orders", with(p.draft("Milk malt bombs", 12), object{"mail": "ada@quill.example"}))["id"]
+		order := p.must(201, "POST", "/orders", with(p.draft("Milk malt bombs", 12),
+			object{"mail": "ada@quill.example"}))["id"]
 		id := p.must(201, "POST", fmt.Sprint("/orders/", order, "/messages"), object{"kind": "thanks", "way": "mail",
 			"subject": "Thanks", "body": "Thank you."})["id"]
 		p.must(200, "POST", fmt.Sprint("/messages/", id, "/now"), nil)
@@ -149,7 +152,8 @@ func TestWhomMailComesFrom(t *testing.T) {
 	if s := p.must(200, "GET", "/message-settings", nil); s["replyTo"] != "orders@lakeside.example" {
 		t.Errorf("%v", s["replyTo"])
 	}
-	if from, replies := tell(1); from != "Maren, Lakeside sweets" || !strings.Contains(replies, "orders@lakeside.example") {
+	if from, replies := tell(1); from != "Maren, Lakeside sweets" ||
+		!strings.Contains(replies, "orders@lakeside.example") {
 		t.Errorf("from %q, replies to %q", from, replies)
 	}
 }

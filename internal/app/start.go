@@ -44,8 +44,9 @@ func ways(ctx context.Context, tx pgx.Tx) (starter.Ways, error) {
 		return starter.Ways{}, err
 	}
 	w := starter.Ways{Country: k.Country, TimeZone: k.TimeZone, Currency: k.Currency, Units: k.Units, Clock: k.Clock,
-		Dates: k.Dates, Degrees: k.Degrees, Law: string(k.Law), Cup: k.Cup, Hourly: string(k.Hourly), Overhead: string(k.Overhead),
-		Week: make([][]starter.Span, 7), Trays: map[ident.Spot]int{}}
+		Dates: k.Dates, Degrees: k.Degrees, Law: string(k.Law), Cup: k.Cup, Hourly: string(k.Hourly),
+		Overhead: string(k.Overhead),
+		Week:     make([][]starter.Span, 7), Trays: map[ident.Spot]int{}}
 	hours, err := planning.LoadWorkDays(ctx, tx)
 	if err != nil {
 		return w, err

@@ -27,7 +27,8 @@ func (k *kitchen) messages(ctx context.Context, tx pgx.Tx) error {
 		kinds[kind] = told{rule, way}
 	}
 	who := web.ActorOf(ctx)
-	if _, err := tx.Exec(ctx, `insert into message_settings (kitchen_id, kinds) values ($1, $2)`, who.Kitchen, kinds); err != nil {
+	if _, err := tx.Exec(ctx, `insert into message_settings (kitchen_id, kinds) values ($1, $2)`, who.Kitchen,
+		kinds); err != nil {
 		return err
 	}
 	rows, err := tx.Query(ctx, `select id, customer, from_at from orders where state = 'settled' and from_at < $1

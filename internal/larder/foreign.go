@@ -46,7 +46,8 @@ func AddStarting(ctx context.Context, tx pgx.Tx, i start.Ingredient) (id string,
 	if err != nil || found {
 		return own.String(), false, err
 	}
-	one := Ingredient{ID: own, IngredientFields: IngredientFields{Fields: i.Fields, Paid: price.Typed(i.Paid), PaidFor: i.PaidFor,
+	one := Ingredient{ID: own, IngredientFields: IngredientFields{Fields: i.Fields, Paid: price.Typed(i.Paid),
+		PaidFor:   i.PaidFor,
 		Estimated: i.Estimate}}
 	return own.String(), true, AddIngredient(ctx, tx, web.ActorOf(ctx).Kitchen, one)
 }

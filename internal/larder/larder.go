@@ -168,7 +168,8 @@ func Ingredients(ctx context.Context, tx pgx.Tx) (map[ident.Ingredient]food.Ingr
 	known := make(map[ident.Ingredient]food.Ingredient, len(all))
 	for _, i := range all {
 		id := ident.Ingredient(i.ID.String())
-		of := food.New(id, i.Fields, decimal.RequireFromString(string(i.Paid)).Div(decimal.NewFromFloat(i.PaidFor.Amount)))
+		paid := decimal.RequireFromString(string(i.Paid))
+		of := food.New(id, i.Fields, paid.Div(decimal.NewFromFloat(i.PaidFor.Amount)))
 		of.Estimated = i.Estimated
 		known[id] = of
 	}

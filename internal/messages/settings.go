@@ -190,7 +190,8 @@ func (m *Messages) putSettings(ctx context.Context, in *struct {
 			return err
 		}
 		err = tx.QueryRow(ctx, `insert into message_settings (kitchen_id, quiet_from, quiet_to, kinds)
-			values ($1, $2, $3, $4) on conflict (kitchen_id) do update set quiet_from = excluded.quiet_from, quiet_to = excluded.quiet_to, kinds = excluded.kinds,
+			values ($1, $2, $3, $4) on conflict (kitchen_id) do update set quiet_from = excluded.quiet_from,
+			quiet_to = excluded.quiet_to, kinds = excluded.kinds,
 			revision = message_settings.revision + 1 returning revision`,
 			web.ActorOf(ctx).Kitchen, w.quiet.From, w.quiet.To, w.kinds).Scan(&revision)
 		if err != nil {

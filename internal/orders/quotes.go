@@ -250,8 +250,8 @@ func (o *Orders) byLink(ctx context.Context, token string, lock bool,
 
 // statements of a kitchen that stand under its quotes: on its tax, and on being a home kitchen.
 func statements(ctx context.Context, tx pgx.Tx) (list []string, err error) {
-	rows, err := tx.Query(ctx, `select s from kitchens, unnest(array[tax_statement, home_statement]) with ordinality x(s, n)
-		where s <> '' order by n`)
+	rows, err := tx.Query(ctx, `select s from kitchens,
+		unnest(array[tax_statement, home_statement]) with ordinality x(s, n) where s <> '' order by n`)
 	if err != nil {
 		return nil, err
 	}

@@ -49,7 +49,8 @@ func TestUprightAndWithoutPlace(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if p.Width != 20 || p.Height != 40 || bytes.Contains(p.Bytes, []byte("SECRET")) || bytes.Contains(p.Bytes, []byte("Exif")) ||
+	if p.Width != 20 || p.Height != 40 || bytes.Contains(p.Bytes, []byte("SECRET")) ||
+		bytes.Contains(p.Bytes, []byte("Exif")) ||
 		!bytes.Contains(sent, []byte("SECRET")) {
 		t.Errorf("%d by %d", p.Width, p.Height)
 	}

@@ -1,9 +1,10 @@
 import { useQueryClient } from '@tanstack/react-query'
-import { Button, Input, Select } from 'antd'
+import { Button, Input } from 'antd'
 import { type FormEvent, useState } from 'react'
 import { api, ask, Refused } from '../api/client'
 import { Fault, Field } from '../kit/Field'
-import { allCountries, countryOptions, guessedCountry, guessedZone, zoneOptions } from '../kit/places'
+import { guessedCountry, guessedZone } from '../kit/places'
+import { PlaceFields } from './PlaceFields'
 import { words } from './words'
 import './account.css'
 
@@ -38,25 +39,7 @@ export function AnotherKitchen({ first = false }: { first?: boolean }) {
           onChange={(e) => setF({ ...f, kitchen: e.target.value })}
         />
       </Field>
-      <Field label={words.country} fault={refused?.at('country')}>
-        <Select
-          aria-label={words.country}
-          showSearch={{ optionFilterProp: 'label' }}
-          value={f.country || undefined}
-          placeholder={words.chooseYourCountry}
-          options={countryOptions(allCountries)}
-          onChange={(country) => setF({ ...f, country })}
-        />
-      </Field>
-      <Field label={words.timeZone} fault={refused?.at('timeZone')}>
-        <Select
-          aria-label={words.timeZone}
-          showSearch={{ optionFilterProp: 'label' }}
-          value={f.timeZone}
-          options={zoneOptions(f.timeZone)}
-          onChange={(timeZone) => setF({ ...f, timeZone })}
-        />
-      </Field>
+      <PlaceFields at={f} set={(change) => setF({ ...f, ...change })} refused={refused} />
       <Fault>
         {refused && !['kitchen', 'country', 'timeZone'].some((k) => refused.at(k)) ? refused.message : undefined}
       </Fault>

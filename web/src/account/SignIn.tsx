@@ -1,12 +1,13 @@
 import { useQueryClient } from '@tanstack/react-query'
-import { Button, Input, Select } from 'antd'
+import { Button, Input } from 'antd'
 import { type FormEvent, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { Fault, Field } from '../kit/Field'
-import { allCountries, countryOptions, guessedCountry, guessedZone, zoneOptions } from '../kit/places'
+import { guessedCountry, guessedZone } from '../kit/places'
 import { Forgot } from './Forgot'
 import { canAsk, signInByPasskey } from './passkey'
+import { PlaceFields } from './PlaceFields'
 import { words } from './words'
 import './account.css'
 
@@ -137,31 +138,7 @@ export default function SignIn({ demo, mails, toTry, passkeys }: Door) {
               </>
             )}
             {opening && (
-              <Field label={words.country} fault={refused?.at('country')}>
-                <Select
-                  aria-label={words.country}
-                  size="large"
-                  showSearch={{ optionFilterProp: 'label' }}
-                  style={{ width: '100%' }}
-                  value={f.country || undefined}
-                  placeholder={words.chooseYourCountry}
-                  options={countryOptions(allCountries)}
-                  onChange={(country) => setF({ ...f, country })}
-                />
-              </Field>
-            )}
-            {opening && (
-              <Field label={words.timeZone} fault={refused?.at('timeZone')}>
-                <Select
-                  aria-label={words.timeZone}
-                  size="large"
-                  showSearch={{ optionFilterProp: 'label' }}
-                  style={{ width: '100%' }}
-                  value={f.timeZone}
-                  options={zoneOptions(f.timeZone)}
-                  onChange={(timeZone) => setF({ ...f, timeZone })}
-                />
-              </Field>
+              <PlaceFields at={f} set={(change) => setF({ ...f, ...change })} refused={refused} size="large" />
             )}
             {refused && !Object.keys(f).some((key) => refused.at(key)) && (
               <p className="fault" role="alert">

@@ -1527,7 +1527,7 @@ export interface paths {
         /** Where the link of an invitation leads */
         get: operations["get-invitation"];
         put?: never;
-        /** Join by it: who is signed in as that, who is not with a new account; where letters are sent, that is made by one */
+        /** Join by it: who is signed in as that, others with a new account; where letters are sent, that is made by one */
         post: operations["follow-invitation"];
         delete?: never;
         options?: never;
