@@ -15,13 +15,18 @@ test('pictures of the main views', async ({ page }) => {
     ['logbook', '/bench/logbook'],
     ['handover', '/handover'],
     ['till', '/till'],
-    ['you', '/kitchen/you'],
   ] as const) {
     await page.goto(path)
     await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
     await page.waitForLoadState('networkidle')
     await page.screenshot(to(name))
   }
+  await page.goto('/kitchen/helpers')
+  await page.getByLabel('Whom it is for').fill('Ines')
+  await page.getByRole('button', { name: 'Make a link' }).click()
+  await expect(page.getByRole('button', { name: 'End the link for Ines' })).toBeVisible()
+  await page.evaluate(() => window.scrollTo(0, 0))
+  await page.screenshot(to('helpers'))
   await page.goto('/events')
   await page.getByRole('link', { name: /^Boathouse dinner/ }).click()
   await expect(page.getByRole('region', { name: 'Payments' })).toBeVisible()

@@ -159,7 +159,11 @@ func (a *Accounts) enter(ctx huma.Context, next func(huma.Context)) {
 		if who.Kitchen == uuid.Nil {
 			refuse(a.API, ctx, web.Reject(http.StatusForbidden, "account.in-no-kitchen"))
 		} else {
-			refuse(a.API, ctx, web.Reject(http.StatusForbidden, "account.not-for", reason.Word(who.Role)))
+			err := a.noteRefusal(ctx.Context(), who, ctx.Operation().OperationID)
+			if err == nil {
+				err = web.Reject(http.StatusForbidden, "account.not-for", reason.Word(who.Role))
+			}
+			refuse(a.API, ctx, err)
 		}
 		return
 	}
@@ -173,6 +177,20 @@ func (a *Accounts) enter(ctx huma.Context, next func(huma.Context)) {
 		return
 	}
 	next(huma.WithContext(ctx, text.With(web.WithWho(ctx.Context(), who), words)))
+}
+
+// noteRefusal of an operation that is not for somebody, once an hour.
+func (a *Accounts) noteRefusal(ctx context.Context, who web.Actor, operation string) error {
+	ctx = web.WithWho(ctx, who)
+	return a.In(ctx, func(tx pgx.Tx) error {
+		now, lately := a.Clock(), false
+		err := tx.QueryRow(ctx, `select exists (select from security_events where what = $1 and person_id = $2
+			and about = $3 and at > $4)`, web.Refused, who.Person, operation, now.Add(-time.Hour)).Scan(&lately)
+		if err != nil || lately {
+			return err
+		}
+		return web.Note(ctx, tx, now, web.Refused, operation)
+	})
 }
 
 // refuse a request for an error that came before its operation.

@@ -116,3 +116,34 @@ func TestAKitchenGoes(t *testing.T) {
 		t.Errorf("%v", list)
 	}
 }
+
+// When a kitchen goes its helpers keep their account: they sign in, and are in no kitchen.
+func TestHelpersStayWhenAKitchenGoes(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	maren := h.maren(t)
+	helper := maren.joins(h, "maker", "Ines")
+	maren.must(200, "POST", "/kitchen/leaving", nil)
+	if s := helper.must(200, "GET", "/session", nil); s["goneAt"] == nil {
+		t.Error("a helper is not told that the kitchen is to go")
+	}
+	helper.must(403, "DELETE", "/kitchen/leaving", nil)
+	kitchen := h.kitchen(t)
+	h.pass(8 * 24 * time.Hour)
+	if err := h.app.Round(web.WithWho(context.Background(), web.Actor{Kitchen: kitchen})); err != nil {
+		t.Fatal(err)
+	}
+	if n := h.count(t, "people"); n != 1 {
+		t.Errorf("%d people are left", n)
+	}
+	v := h.visitor(t)
+	if s := v.must(200, "POST", "/session", object{"mail": "ines@helps.example",
+		"password": "seven quiet kettles"}); s["signedIn"] != true || s["kitchen"] != nil {
+		t.Errorf("%v", s)
+	}
+	v.problem(403, "", "You work in no kitchen", v.send("GET", "/plan", nil))
+	if s := v.must(201, "POST", "/account/kitchens", object{"kitchen": "My own", "timeZone": "Europe/Vienna",
+		"country": "AT"}); s["role"] != "owner" {
+		t.Errorf("%v", s)
+	}
+}

@@ -6,6 +6,7 @@ import (
 	"io"
 	"mime/quotedprintable"
 	"regexp"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -336,4 +337,22 @@ func TestLettersAreFew(t *testing.T) {
 	_, link := letterTo(t, c, "thief@x.example", "Is this your new address?")
 	p.must(200, "POST", link, object{})
 	letterTo(t, c, demo.SignIn.Mail, "Your address was changed")
+}
+
+// What somebody typed to open a kitchen, and never came back for, goes a day after its link has run out.
+func TestOpeningsAreForgotten(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	h.own(t, `insert into account_letters (id, kind, mail, facts, at, until) select gen_random_uuid(), kind,
+			'x@y.example', '{"hash": "x"}', now() - age, now() - age + interval '1 day'
+		from unnest(array['open', 'join', 'verify']) kind, unnest(array[interval '1 hour', interval '3 days']) age`)
+	h.round(t)
+	rows, err := h.owned(t).Query(context.Background(), `select kind from account_letters order by kind, at`)
+	if err != nil {
+		t.Fatal(err)
+	}
+	left, err := pgx.CollectRows(rows, pgx.RowTo[string])
+	if want := []string{"join", "open", "verify", "verify"}; err != nil || !slices.Equal(left, want) {
+		t.Errorf("%v %v", left, err)
+	}
 }

@@ -178,6 +178,16 @@ func TestEachOperationByEachRole(t *testing.T) {
 		tried["bookkeeperfalse"] < 150 {
 		t.Errorf("tried too few: %v", tried)
 	}
+	// What was refused is noted, once an hour.
+	refused := 0
+	for _, e := range maren.must(200, "GET", "/security-log", nil)["events"].([]any) {
+		if e := e.(object); e["what"] == "refused" && e["about"] == "put-order" && e["who"] == "Ines" {
+			refused++
+		}
+	}
+	if helper.must(403, "GET", "/till", nil); refused != 1 {
+		t.Errorf("a refusal was noted %d times", refused)
+	}
 	// What was refused has changed nothing.
 	if now := maren.must(200, "GET", "/orders/"+order["id"].(string), nil); now["revision"] != order["revision"] {
 		t.Error("an order was changed by somebody who may not")

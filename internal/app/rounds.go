@@ -86,7 +86,8 @@ func sweep(ctx context.Context, tx pgx.Tx) error {
 		`delete from readings r using pots p where p.kitchen_id = r.kitchen_id and p.id = r.pot_id
 			and p.ended_at < now() - interval '7 days'`,
 		`delete from security_events where at < now() - interval '180 days'`,
-		`delete from account_letters where made_at < now() - interval '30 days'`,
+		`delete from account_letters where made_at < now() - interval '30 days'
+			or kind in ('open', 'join') and until < now() - interval '1 day'`,
 		`delete from plan_runs where beat < now() - interval '30 days'`,
 	} {
 		batch.Queue(statement)

@@ -63,8 +63,8 @@ func (a *Archive) stay(ctx context.Context, _ *struct{}) (*struct{}, error) {
 	})
 }
 
-// Round lets the kitchen of tx go where its week is over: true where it is gone. With it go all its rows, and whoever
-// works in no other kitchen. What was written in backups before stays there until those are thrown away.
+// Round lets the kitchen of tx go where its week is over: true where it is gone. With it go all its rows, and owners
+// who work in no other kitchen; helpers keep their account. What was written in backups before stays there until those are thrown away.
 func (a *Archive) Round(ctx context.Context, tx pgx.Tx) (gone bool, err error) {
 	err = tx.QueryRow(ctx, `select coalesce(gone_at <= $1, false) from kitchens for update`, a.Clock()).Scan(&gone)
 	if errors.Is(err, pgx.ErrNoRows) { // another server was faster
@@ -74,7 +74,7 @@ func (a *Archive) Round(ctx context.Context, tx pgx.Tx) (gone bool, err error) {
 		return false, err
 	}
 	rows, err := tx.Query(ctx, `select person_id from memberships where kitchen_id = zt_kitchen()
-		and left_at is null`)
+		and left_at is null and role = 'owner'`)
 	if err != nil {
 		return false, err
 	}

@@ -207,7 +207,7 @@ var en = tongue{
 		"account.letter-second":                        "The second step was switched off",
 		"account.letter-second-body":                   "Hello,\n\nat %[1]v the second step at signing in was switched off. If that was you, there is nothing to do.\n\nIf it was not you, choose a new password at once, and switch it on again:\n\n%[2]v\n",
 		"account.letter-leaving":                       "Your kitchen is to go",
-		"account.letter-leaving-body":                  "Hello,\n\nsomebody said that the kitchen %[1]v is to be deleted, with all that is in it, a week from now. Until then it can be kept by one touch:\n\n%[2]v\n\nTake a copy of its data along before: under Settings, Your data.\n",
+		"account.letter-leaving-body":                  "Hello,\n\nsomebody said that the kitchen %[1]v is to be deleted, with all that is in it, a week from now. Until then whoever owns it can keep it by one touch:\n\n%[2]v\n\nTake a copy of its data along before: under Settings, Your data.\n",
 		"account.nothing-to-try":                       "There is no kitchen to try on this server: open one of your own.",
 		"account.is-to-try":                            "This kitchen is to be tried for a day, and has no address: open one of your own.",
 		"account.no-passkeys-here":                     "Passkeys need a name and TLS, such as https://sweets.example: this address cannot have any. Sign in with your password.",

@@ -72,6 +72,7 @@ const (
 	RoleChanged     Event = "role changed"
 	Removed         Event = "removed"   // somebody, who works here no longer
 	WentAway        Event = "went away" // by themselves
+	Refused         Event = "refused"   // what is not for their role
 	Leaving         Event = "leaving"   // the kitchen is to go in a week
 	Staying         Event = "staying"   // it is not after all
 )
@@ -80,7 +81,7 @@ const (
 func Events() []Event {
 	return []Event{SignedIn, NewBrowser, Failed, PasswordChanged, PasswordReset, AddressProven, AddressChanged,
 		AddressKept, SecondStepOn, SecondStepOff, PasskeyAdded, PasskeyRemoved, SessionEnded, Exported,
-		LinkMade, LinkEnded, QuoteAccepted, Imported, KitchenOpened, Invited, Joined, RoleChanged, Removed, WentAway,
+		LinkMade, LinkEnded, QuoteAccepted, Imported, KitchenOpened, Invited, Joined, RoleChanged, Removed, WentAway, Refused,
 		Leaving, Staying}
 }
 

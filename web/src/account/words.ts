@@ -174,6 +174,7 @@ export const words = say({
     'role changed': 'Works as something else now',
     removed: 'Works here no longer',
     'went away': 'Left the kitchen',
+    refused: 'Tried what is not for them',
     leaving: 'Said that the kitchen is to go',
     staying: 'Said that it stays',
   },

@@ -3866,7 +3866,7 @@ export interface components {
             browser?: string;
             system?: string;
             /** @enum {string} */
-            what: "signed in" | "new browser" | "failed" | "password changed" | "password reset" | "address proven" | "address changed" | "address kept" | "second step on" | "second step off" | "passkey added" | "passkey removed" | "session ended" | "exported" | "link made" | "link ended" | "quote accepted" | "imported" | "kitchen opened" | "invited" | "joined" | "role changed" | "removed" | "went away" | "leaving" | "staying";
+            what: "signed in" | "new browser" | "failed" | "password changed" | "password reset" | "address proven" | "address changed" | "address kept" | "second step on" | "second step off" | "passkey added" | "passkey removed" | "session ended" | "exported" | "link made" | "link ended" | "quote accepted" | "imported" | "kitchen opened" | "invited" | "joined" | "role changed" | "removed" | "went away" | "refused" | "leaving" | "staying";
             who?: string;
         };
         AccountSecurityLog: {
