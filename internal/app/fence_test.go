@@ -95,7 +95,8 @@ func TestRowLevelSecurity(t *testing.T) {
 	maren.must(201, "POST", "/helper-links", object{"role": "maker"})
 	maren.page("GET", "/ask/marens-kitchen/days?n-"+maren.treat("Milk malt bombs")+"=3", nil)
 	maren.must(204, "PUT", "/kitchen/logo", aPicture(t))
-	maren.must(200, "PUT", "/orders/"+wren, maren.must(200, "GET", "/orders/"+wren, nil)["draft"], "If-Match", "*")
+	maren.must(200, "PUT", "/orders/"+wren, with(maren.must(200, "GET", "/orders/"+wren, nil)["draft"].(object),
+		object{"notes": "Ring twice"}), "If-Match", "*")
 	theirs := db.NewID()
 	for _, table := range tables {
 		if !table.Forced || table.Owner == db.Role || table.Owner == "zestytin_server" {

@@ -321,6 +321,8 @@ func TestWhoChangedAnOrder(t *testing.T) {
 	change(ada, 15)
 	h.pass(2 * time.Hour)
 	change(ada, 16)
+	h.pass(2 * time.Hour)
+	change(ada, 16) // which changes nothing
 	var told []string
 	for _, m := range maren.order(id)["history"].([]any) {
 		told = append(told, fmt.Sprint(m.(object)["to"], " ", m.(object)["who"]))

@@ -4,6 +4,7 @@ package orders
 import (
 	"context"
 	"net/http"
+	"reflect"
 	"slices"
 	"time"
 
@@ -320,8 +321,14 @@ func (o *Orders) put(ctx context.Context, in *struct {
 		if err := o.change(ctx, tx, s, &in.Body); err != nil {
 			return err
 		}
-		if err := o.recordEdit(ctx, tx, s.ID); err != nil {
+		after, err := load(ctx, tx, s.ID, "")
+		if err != nil {
 			return err
+		}
+		if !reflect.DeepEqual(s.Draft, after.Draft) {
+			if err := o.recordEdit(ctx, tx, s.ID); err != nil {
+				return err
+			}
 		}
 		changed, err = full(ctx, tx, s.ID)
 		return err

@@ -36,15 +36,19 @@ export function Kitchens() {
                 {words.goTo(k.name)}
               </Button>
             )}
-            <Sure
-              label={words.leaveKitchenNow}
-              name={words.leaveKitchen(k.name)}
-              why={words.leaveKitchenWhy}
-              go={words.leaveKitchen(k.name)}
-              onGo={() =>
-                void become(() => ask(api.DELETE('/api/v1/account/kitchens/{id}', { params: { path: { id: k.id } } })))
-              }
-            />
+            {k.role !== 'owner' && (
+              <Sure
+                label={words.leaveKitchenNow}
+                name={words.leaveKitchen(k.name)}
+                why={words.leaveKitchenWhy}
+                go={words.leaveKitchen(k.name)}
+                onGo={() =>
+                  void become(() =>
+                    ask(api.DELETE('/api/v1/account/kitchens/{id}', { params: { path: { id: k.id } } })),
+                  )
+                }
+              />
+            )}
           </li>
         ))}
       </ul>

@@ -30,7 +30,7 @@ export function Sure({
       <Button danger autoFocus onClick={onGo}>
         {go}
       </Button>{' '}
-      <Button onClick={() => setOpen(false)}>{words.leaveIt}</Button>
+      <Button onClick={() => setOpen(false)}>{words.neverMind}</Button>
     </span>
   )
 }

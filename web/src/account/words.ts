@@ -122,6 +122,7 @@ export const words = say({
   newMailHelp: 'It counts when you follow the link that is sent there. The old address is told.',
   change: 'Change it',
   leaveIt: 'Leave it',
+  neverMind: 'Never mind',
   signedInAt: 'Where you are signed in',
   browserOn: (browser?: string, system?: string) =>
     browser ? (system ? `${browser} on ${system}` : browser) : 'An unknown browser',
