@@ -47,14 +47,26 @@ async function moveIn() {
   }
 }
 
-/** Reads what was kept for somebody; before that nothing is known. */
-export async function openDrafts(who: string) {
+/**
+ * Reads what was kept for somebody in one of their kitchens; before that nothing is known. What was kept for them
+ * before there could be several is this kitchen's.
+ */
+export async function openDrafts(person: string, kitchen: string) {
+  const who = `${person}@${kitchen}`
   owner = who
   await Promise.race([moveIn(), new Promise((resolve) => setTimeout(resolve, patience))])
   try {
     const late = new Promise<[string, Kept][]>((resolve) => setTimeout(() => resolve([]), patience))
     const all = store ? await Promise.race([entries<string, Kept>(store), late]) : []
-    known = new Map(all.filter(([key]) => key.startsWith(`${who}/`)).map(([key, k]) => [key.slice(who.length + 1), k]))
+    const of = (prefix: string) =>
+      all.filter(([key]) => key.startsWith(prefix)).map(([key, k]): [string, Kept] => [key.slice(prefix.length), k])
+    const before = of(`${person}/`)
+    known = new Map([...before, ...of(`${who}/`)])
+    for (const [place, kept] of before) {
+      if (!store) break
+      await set(`${who}/${place}`, kept, store)
+      await del(`${person}/${place}`, store)
+    }
   } catch {
     known = new Map()
   }

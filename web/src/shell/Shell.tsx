@@ -160,7 +160,8 @@ function Door() {
   }, [as])
   const [ready, setReady] = useState<string>() // whose drafts are read
   useEffect(() => {
-    if (who) void openDrafts(who).then(() => setReady(who))
+    const [person, at] = who?.split('@') ?? []
+    if (who) void openDrafts(person!, at!).then(() => setReady(who))
   }, [who])
   useEffect(() => (who ? keepAnswers(queries) : undefined), [who])
   // A session that has ended takes the answers along, however it ended.
