@@ -220,6 +220,12 @@ func (a *Accounts) place(ctx context.Context, tx pgx.Tx, person uuid.UUID, role 
 		_, err = tx.Exec(ctx, `update memberships set role = $2, left_at = null, ended_by = null
 			where kitchen_id = zt_kitchen() and person_id = $1`, person, *role)
 	}
+	if err != nil || was != web.Owner || role != nil && *role == web.Owner {
+		return was, err
+	}
+	// Links that they made lead nowhere either: they could come back by one.
+	_, err = tx.Exec(ctx, `update invitations set ended_at = $2 where made_by = $1 and used_at is null
+		and ended_at is null`, person, a.Clock())
 	return was, err
 }
 

@@ -282,11 +282,18 @@ func TestInvitationsThatAreOver(t *testing.T) {
 		object{"name": "Ines", "mail": "ines@helps.example", "password": "short"}))
 	maren.must(204, "DELETE", "/helper-links/"+made["id"].(string), nil)
 	v.problem(410, "", "run out, or was ended", v.send("GET", "/invitations/"+secretOf(made["path"].(string)), nil))
+	// What somebody made who owns the kitchen no longer, is no way back for them.
+	ada := maren.joins(h, "owner", "Ada")
+	theirs := secretOf(ada.must(201, "POST", "/helper-links", object{"role": "owner"})["path"].(string))
+	kept := secretOf(maren.must(201, "POST", "/helper-links", object{"role": "maker"})["path"].(string))
+	maren.must(200, "DELETE", "/helpers/"+ada.must(200, "GET", "/session", nil)["id"].(string), nil)
+	ada.problem(410, "", "was ended", ada.send("POST", "/invitations/"+theirs, object{}))
+	ada.must(200, "GET", "/invitations/"+kept, nil)
 	second := maren.must(201, "POST", "/helper-links", object{"role": "bookkeeper"})
 	h.pass(8 * 24 * time.Hour)
 	v.problem(410, "", "run out, or was ended", v.send("POST", "/invitations/"+secretOf(second["path"].(string)),
 		object{"name": "Ines", "mail": "ines@helps.example", "password": "seven quiet kettles"}))
-	if n := h.count(t, "people"); n != 1 {
+	if n := h.count(t, "people"); n != 2 {
 		t.Errorf("%d people", n)
 	}
 }

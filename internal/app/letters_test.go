@@ -339,12 +339,12 @@ func TestLettersAreFew(t *testing.T) {
 	letterTo(t, c, demo.SignIn.Mail, "Your address was changed")
 }
 
-// What somebody typed to open a kitchen, and never came back for, goes a day after its link has run out.
+// What somebody typed to open a kitchen, and never came back for, goes a day after its link has run out, by the clock of the database.
 func TestOpeningsAreForgotten(t *testing.T) {
 	t.Parallel()
 	h := open(t)
-	h.own(t, `insert into account_letters (id, kind, mail, facts, at, until) select gen_random_uuid(), kind,
-			'x@y.example', '{"hash": "x"}', now() - age, now() - age + interval '1 day'
+	h.own(t, `insert into account_letters (id, kind, mail, facts, at, made_at) select gen_random_uuid(), kind,
+			'x@y.example', '{"hash": "x"}', now() - age, now() - age
 		from unnest(array['open', 'join', 'verify']) kind, unnest(array[interval '1 hour', interval '3 days']) age`)
 	h.round(t)
 	rows, err := h.owned(t).Query(context.Background(), `select kind from account_letters order by kind, at`)

@@ -87,7 +87,7 @@ func sweep(ctx context.Context, tx pgx.Tx) error {
 			and p.ended_at < now() - interval '7 days'`,
 		`delete from security_events where at < now() - interval '180 days'`,
 		`delete from account_letters where made_at < now() - interval '30 days'
-			or kind in ('open', 'join') and until < now() - interval '1 day'`,
+			or kind in ('open', 'join') and made_at < now() - interval '2 days'`,
 		`delete from plan_runs where beat < now() - interval '30 days'`,
 	} {
 		batch.Queue(statement)

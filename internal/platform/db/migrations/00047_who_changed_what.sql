@@ -23,5 +23,5 @@ alter table account_letters drop constraint account_letters_kind_check;
 alter table account_letters add constraint account_letters_kind_check check (kind in
   ('open', 'known', 'verify', 'move', 'moved', 'reset', 'password', 'device', 'second', 'leaving', 'join', 'joined', 'removed', 'passkey', 'guesses'));
 -- What somebody typed to open a kitchen, or to join one, and never came back for, is not kept for a month as other letters are.
-create policy openings_are_seen on account_letters for select using (kind in ('open', 'join') and until < current_timestamp - interval '1 day');
-create policy openings_go on account_letters for delete using (kind in ('open', 'join') and until < current_timestamp - interval '1 day');
+create policy openings_are_seen on account_letters for select using (kind in ('open', 'join') and made_at < current_timestamp - interval '2 days');
+create policy openings_go on account_letters for delete using (kind in ('open', 'join') and made_at < current_timestamp - interval '2 days');
