@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, ask } from '../api/client'
 import { useKitchen } from '../shell/kitchen'
+import './history.css'
 import { words } from './words'
 
 /** The last changes of the plan, and who made them; asked for once it is opened. */
