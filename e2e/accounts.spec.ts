@@ -258,6 +258,7 @@ test('a passkey is made, opens the door, and opens nothing any more', async ({ b
   await page.keyboard.press('Enter')
   const key = page.getByRole('listitem').filter({ hasText: 'Bench tablet' }).first()
   await expect(key).toContainText('made Thu 3 Sep')
+  await mailbox.letter(maren, 'A passkey was added')
   // The device has one already, and makes no second for the same person.
   await page.getByLabel('What you call this device').fill('Again')
   await page.keyboard.press('Enter')

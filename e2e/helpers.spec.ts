@@ -76,6 +76,10 @@ test('a maker has the bench, the plan and the larder, and sees no money', async 
   await helper.goto('/larder/shopping')
   await expect(helper.getByRole('heading', { name: 'To buy' })).toBeVisible()
   await noMoney(helper)
+  await helper.goto('/bench/logbook')
+  await expect(helper.getByRole('heading', { name: 'Logbook' })).toBeVisible()
+  await expect(helper.getByRole('link', { name: 'CSV' })).toHaveCount(0)
+  await noMoney(helper)
   // Addresses wait for their day.
   await helper.goto('/handover/drive/2026-09-05')
   await expect(helper.getByText('is shown on that day')).toBeVisible()

@@ -24,6 +24,12 @@ export class Mailbox {
 
   close = () => new Promise<void>((resolve) => this.server.close(resolve))
 
+  /** A letter to somebody about something, waited for. */
+  async letter(to: string, subject: string) {
+    const is = () => this.letters.some((l) => l.subject === subject && [l.to ?? []].flat().some((a) => a.text === to))
+    await expect.poll(is, { timeout: 30_000, message: `a letter to ${to}: ${subject}` }).toBe(true)
+  }
+
   /** The link in the last letter to somebody about something, waited for. */
   async link(to: string, subject: string): Promise<string> {
     let found: string | undefined

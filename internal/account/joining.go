@@ -35,7 +35,8 @@ type found struct {
 	MadeBy  uuid.UUID
 }
 
-// invitation by the hash of its link; tx works in its kitchen from then on. The error says why it does nothing any more.
+// invitation by the hash of its link; tx works in its kitchen from then on. The error says why it does nothing any
+// more.
 func (a *Accounts) invitation(ctx context.Context, tx pgx.Tx, hash, suffix string) (i found, err error) {
 	if err := db.Set(ctx, tx, "zt.invitation", hash); err != nil {
 		return i, err
@@ -50,8 +51,8 @@ func (a *Accounts) invitation(ctx context.Context, tx pgx.Tx, hash, suffix strin
 	if err := db.Set(ctx, tx, "zt.kitchen", i.Kitchen.String()); err != nil {
 		return i, err
 	}
-	err = tx.QueryRow(ctx, `select id, kitchen_id, role, until, used_at, ended_at, made_by from invitations where hash = $1`+
-		suffix, hash).Scan(&i.ID, &i.Kitchen, &i.Role, &i.Until, &i.Used, &i.Ended, &i.MadeBy)
+	err = tx.QueryRow(ctx, `select id, kitchen_id, role, until, used_at, ended_at, made_by from invitations
+		where hash = $1`+suffix, hash).Scan(&i.ID, &i.Kitchen, &i.Role, &i.Until, &i.Used, &i.Ended, &i.MadeBy)
 	switch {
 	case err != nil:
 		return i, err
@@ -77,8 +78,8 @@ func (a *Accounts) lookAtInvitation(ctx context.Context, in *Secret) (*struct{ B
 		out = Invited{Role: i.Role, Until: i.Until}
 		return tx.QueryRow(ctx, `select k.name, coalesce((select name from people where id = $1), ''),
 			coalesce((select name from people where id = $2), ''), exists (select from memberships where person_id = $2
-			and kitchen_id = k.id and left_at is null) from kitchens k where k.id = $3`, i.MadeBy, who.Person, i.Kitchen).
-			Scan(&out.Kitchen, &out.By, &out.You, &out.Here)
+			and kitchen_id = k.id and left_at is null) from kitchens k where k.id = $3`, i.MadeBy, who.Person,
+			i.Kitchen).Scan(&out.Kitchen, &out.By, &out.You, &out.Here)
 	})
 	return &struct{ Body Invited }{out}, err
 }
@@ -206,7 +207,8 @@ func (a *Accounts) comeIn(ctx context.Context, tx pgx.Tx, hash string, person uu
 }
 
 // askToJoin where letters are sent: the account is made by the link of one, as askToOpen has it.
-func (a *Accounts) askToJoin(ctx context.Context, hash string, o Opening, made string) (*struct{ Body Session }, error) {
+func (a *Accounts) askToJoin(ctx context.Context, hash string, o Opening, made string) (*struct{ Body Session },
+	error) {
 	mail := normal(o.Mail)
 	err := db.Begin(ctx, a.Pool, func(tx pgx.Tx) error {
 		i, err := a.invitation(ctx, tx, hash, "")

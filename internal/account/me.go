@@ -281,7 +281,8 @@ func (a *Accounts) failed(ctx context.Context, person uuid.UUID) error {
 		var many, told bool
 		var mail string
 		err := tx.QueryRow(ctx, `select mail, (select count(*) >= $3 from security_events where what = $2
-				and person_id = $1 and at > $4), exists (select from account_letters where person_id = $1 and kind = $5 and at > $6)
+				and person_id = $1 and at > $4),
+				exists (select from account_letters where person_id = $1 and kind = $5 and at > $6)
 			from people where id = $1`, person, web.Failed, guesses, now.Add(-time.Hour), letterGuesses,
 			now.Add(-24*time.Hour)).Scan(&mail, &many, &told)
 		if err != nil || !many || told {

@@ -176,12 +176,13 @@ func TestStreamsByRole(t *testing.T) {
 	gone := helper.stream()
 	maren.must(200, "POST", "/plan/changes", object{"kind": "off", "day": "2026-09-15"})
 	order := find(t, maren.must(200, "GET", "/orders", nil)["orders"], "customer", "Wren family")["id"].(string)
-	maren.must(201, "POST", "/orders/"+order+"/payments", object{"kind": "deposit", "amount": "1.00", "day": "2026-09-03"})
+	maren.must(201, "POST", "/orders/"+order+"/payments", object{"kind": "deposit", "amount": "1.00",
+		"day": "2026-09-03"})
 	id := helper.must(200, "GET", "/session", nil)["id"].(string)
 	maren.must(200, "PUT", "/helpers/"+id+"/role", object{"role": "bookkeeper"})
 	ends(t, gone)
 	topics := map[string]bool{}
-	for !topics["orders"] { // they are told in any order, and what changed first is told at the latest with what changed last
+	for !topics["orders"] { // what changed first is told at the latest with what changed last
 		select {
 		case topic := <-heard:
 			topics[topic] = true

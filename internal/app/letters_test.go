@@ -339,7 +339,8 @@ func TestLettersAreFew(t *testing.T) {
 	letterTo(t, c, demo.SignIn.Mail, "Your address was changed")
 }
 
-// What somebody typed to open a kitchen, and never came back for, goes a day after its link has run out, by the clock of the database.
+// What somebody typed to open a kitchen, and never came back for, goes a day after its link has run out, by the clock of
+// the database.
 func TestOpeningsAreForgotten(t *testing.T) {
 	t.Parallel()
 	h := open(t)

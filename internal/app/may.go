@@ -9,8 +9,8 @@ import (
 // own operations of everybody who is signed in: their account, and where they work.
 var own = []string{"get-account", "rename-person", "change-mail", "ask-for-verification", "change-password",
 	"confirm-session", "end-session", "end-other-sessions", "outline-second-step", "begin-second-step",
-	"end-second-step", "renew-recovery-codes", "outline-passkey", "add-passkey", "remove-passkey", "enter-kitchen", "open-another",
-	"leave-kitchen", "delete-account"}
+	"end-second-step", "renew-recovery-codes", "outline-passkey", "add-passkey", "remove-passkey", "enter-kitchen",
+	"open-another", "leave-kitchen", "delete-account"}
 
 // making is what a maker does beside: the bench, the plan and the larder, what is packed, and, on its day, what is
 // driven. None of it takes an amount of money, and none that is answered keeps one; addresses wait for their day.
@@ -21,8 +21,8 @@ var making = []string{"stream-events", "get-kitchen",
 	"note-reading", "list-sensors", "practise", "list-faults", "add-fault", "ask-fault", "remove-fault", "when-more",
 	"get-logbook", "get-kitchen-lessons", "list-lessons", "get-photo", "put-photo", "remove-photo",
 	"get-plan", "list-plan-changes", "change-plan", "undo-plan-change", "start-plan-run", "get-plan-run",
-	"take-plan-run", "stop-plan-run", "get-shelf", "get-work-days", "put-work-days", "get-capacity", "put-capacity", "find-slot",
-	"sum-hours",
+	"take-plan-run", "stop-plan-run", "get-shelf", "get-work-days", "put-work-days", "get-capacity", "put-capacity",
+	"find-slot", "sum-hours",
 	"get-stock", "get-item", "list-ingredients", "get-ingredient", "list-supplies", "list-allergens", "count-item",
 	"put-lot", "void-lot", "make-mix", "get-shopping-list", "tick-shopping",
 	"list-treats", "get-treat", "list-mixes", "get-mix", "list-families", "print-batch-card",

@@ -64,7 +64,8 @@ func (a *Archive) stay(ctx context.Context, _ *struct{}) (*struct{}, error) {
 }
 
 // Round lets the kitchen of tx go where its week is over: true where it is gone. With it go all its rows, and owners
-// who work in no other kitchen; helpers keep their account. What was written in backups before stays there until those are thrown away.
+// who work in no other kitchen; helpers keep their account. What was written in backups before stays there until those
+// are thrown away.
 func (a *Archive) Round(ctx context.Context, tx pgx.Tx) (gone bool, err error) {
 	err = tx.QueryRow(ctx, `select coalesce(gone_at <= $1, false) from kitchens for update`, a.Clock()).Scan(&gone)
 	if errors.Is(err, pgx.ErrNoRows) { // another server was faster

@@ -84,7 +84,8 @@ func (t *Till) words(ctx context.Context, tx pgx.Tx, id uuid.UUID) (*InvoiceWord
 	var state order.State
 	var from time.Time
 	err = tx.QueryRow(ctx, `select k.name, k.address, k.tax_statement, o.customer,
-			case when o.way = 'delivery' then o.place else '' end, o.number, o.from_at, o.gross, o.tax, o.state, coalesce((select jsonb_agg(jsonb_build_object('count', l.count,
+			case when o.way = 'delivery' then o.place else '' end, o.number, o.from_at, o.gross, o.tax, o.state,
+			coalesce((select jsonb_agg(jsonb_build_object('count', l.count,
 			'name', t.name) order by l.position) from order_lines l join treats t on t.kitchen_id = l.kitchen_id
 			and t.id = l.treat_id where l.kitchen_id = o.kitchen_id and l.order_id = o.id), '[]')
 		from orders o join kitchens k on k.id = o.kitchen_id where o.id = $1`, id).

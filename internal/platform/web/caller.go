@@ -81,8 +81,8 @@ const (
 func Events() []Event {
 	return []Event{SignedIn, NewBrowser, Failed, PasswordChanged, PasswordReset, AddressProven, AddressChanged,
 		AddressKept, SecondStepOn, SecondStepOff, PasskeyAdded, PasskeyRemoved, SessionEnded, Exported,
-		LinkMade, LinkEnded, QuoteAccepted, Imported, KitchenOpened, Invited, Joined, RoleChanged, Removed, WentAway, Refused,
-		Leaving, Staying}
+		LinkMade, LinkEnded, QuoteAccepted, Imported, KitchenOpened, Invited, Joined, RoleChanged, Removed, WentAway,
+		Refused, Leaving, Staying}
 }
 
 // Note an event in the log of the kitchen of tx, with who and from where, and what it is about.

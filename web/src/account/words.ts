@@ -241,7 +241,6 @@ export const words = say({
   sayAgain: 'Is it still you?',
   sayAgainWhy: 'What follows gives much away, or cannot be taken back: type your password once more.',
   goOn: 'Go on',
-  proveBar: 'Nobody knows yet whether letters reach you.',
   iAlreadyHaveAKitchen: 'I already have a kitchen: sign in',
   createYourKitchen: 'Create your kitchen',
   sun: 'Sun',

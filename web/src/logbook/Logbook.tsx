@@ -5,7 +5,7 @@ import { useSearchParams } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
 import { Face } from '../kit/Face'
 import { Glyph } from '../kit/glyphs'
-import { dayLong, minutes, moneyOf, together, whom } from '../shell/kitchen'
+import { dayLong, minutes, moneyOf, together, whom, useKitchen } from '../shell/kitchen'
 import { Entry } from './Entry'
 import { Lessons } from './Lessons'
 import { Over } from './Over'
@@ -16,6 +16,7 @@ type Batch = Schemas['LogbookBatch']
 
 /** What was made, the last first; of one treat also over time, with what it teaches. */
 export default function Logbook() {
+  const { owns } = useKitchen()
   const [query, setQuery] = useSearchParams()
   const treat = query.get('treat') ?? ''
   const asked = query.get('find') ?? ''
@@ -69,14 +70,16 @@ export default function Logbook() {
           ]}
           onChange={(id) => setQuery(id ? { treat: id } : {})}
         />
-        <span className="head-acts no-print">
-          <a className="button-link" href="/api/v1/logbook.csv" download="logbook.csv">
-            {words.csv}
-          </a>
-          <a className="button-link" href="/api/v1/logbook.json" download="logbook.json">
-            {words.json}
-          </a>
-        </span>
+        {owns && (
+          <span className="head-acts no-print">
+            <a className="button-link" href="/api/v1/logbook.csv" download="logbook.csv">
+              {words.csv}
+            </a>
+            <a className="button-link" href="/api/v1/logbook.json" download="logbook.json">
+              {words.json}
+            </a>
+          </span>
+        )}
       </header>
       {treat && <Over batches={batches} name={name} />}
       {treat && <Lessons treat={treat} all />}

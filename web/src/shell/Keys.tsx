@@ -41,7 +41,7 @@ export function Keys() {
   useShortcut(['.'], () => kitchen.mayGo('/bench') && void navigate(`/bench/${kitchen.today()}`))
   useShortcut(['/'], () => document.getElementById('find')?.focus())
   useShortcut(['?'], () => setShown(true))
-  useShortcut(['='], () => setPad((open) => !open))
+  useShortcut(['='], () => kitchen.role !== 'bookkeeper' && setPad((open) => !open))
   // Esc leaves a field, then a page for the one above it; it cannot be switched off.
   useHotkeys(
     'escape',
